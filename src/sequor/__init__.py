@@ -1,0 +1,1 @@
+"""Sequor: level a photograph by measuring reference lines in it."""
