@@ -1,0 +1,1 @@
+"""Files and arrays: decode, encode, colour, metadata."""

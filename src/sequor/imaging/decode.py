@@ -1,0 +1,139 @@
+"""Picture files to arrays, with limits that are set before anything is decoded."""
+
+from __future__ import annotations
+
+import warnings
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageOps
+
+Picture = NDArray[np.uint8]
+
+LARGEST_PIXELS = 100_000_000
+LARGEST_SIDE = 32_000
+LARGEST_BYTES = 400_000_000
+
+# Our own limit below is the stricter one and words its refusal itself.
+Image.MAX_IMAGE_PIXELS = None
+
+FORMATS = {"JPEG": "jpeg", "MPO": "jpeg", "PNG": "png"}
+MODES = {"RGB", "L", "P", "1", "LA", "PA", "RGBA"}
+TRANSPOSED = {5, 6, 7, 8}
+"""EXIF orientations that swap width and height."""
+
+
+class UnreadablePictureError(ValueError):
+    """A file that cannot be used; the message names the cause and the remedy."""
+
+
+@dataclass(frozen=True)
+class Header:
+    """What a file says of itself before it is decoded; width and height after its orientation."""
+
+    format: str
+    mode: str
+    width: int
+    height: int
+    orientation: int
+
+
+def read_header(path: Path) -> Header:
+    """Look at a file without decoding its pixels. Raises UnreadablePictureError."""
+    if path.stat().st_size > LARGEST_BYTES:
+        raise UnreadablePictureError(
+            f"the file is larger than {LARGEST_BYTES // 1_000_000} MB; save it smaller and import it again"
+        )
+    with _open(path) as image:
+        return _header(image, path)
+
+
+def decode(path: Path, quarter_turns: int = 0) -> Picture:
+    """The picture (height, width, 3) uint8 in the file's own colours, turned as recorded and then by hand.
+
+    Grey and palette pictures become RGB; transparency is laid on white. ``quarter_turns`` counts
+    clockwise. Raises UnreadablePictureError.
+    """
+    with _open(path) as image:
+        header = _header(image, path)
+        try:
+            image.load()
+        except (OSError, SyntaxError, ValueError, MemoryError) as error:
+            raise UnreadablePictureError(_broken(error)) from None
+        upright = ImageOps.exif_transpose(image) if header.orientation != 1 else image
+        pixels = np.asarray(_to_rgb(upright))
+    return np.ascontiguousarray(np.rot90(pixels, -quarter_turns)) if quarter_turns else pixels
+
+
+def colour_profile(path: Path) -> bytes | None:
+    """The ICC profile in the file; None when there is none."""
+    with _open(path) as image:
+        profile: Any = image.info.get("icc_profile")
+        return bytes(profile) if profile else None
+
+
+def _open(path: Path) -> Image.Image:
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            return Image.open(path)
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
+        raise UnreadablePictureError(
+            "this is not a picture that can be read; Sequor takes JPEG and 8-bit PNG files"
+        ) from None
+
+
+def _header(image: Image.Image, path: Path) -> Header:
+    name = FORMATS.get(image.format or "")
+    if name is None:
+        raise UnreadablePictureError(
+            f"{image.format} files cannot be read yet; save it as JPEG or 8-bit PNG and import it again"
+        )
+    width, height = image.size
+    if width * height > LARGEST_PIXELS or max(width, height) > LARGEST_SIDE:
+        raise UnreadablePictureError(
+            f"the picture claims {width} × {height} pixels; the limit is "
+            f"{LARGEST_PIXELS // 1_000_000} megapixels and {LARGEST_SIDE} pixels a side"
+        )
+    if image.mode == "CMYK" or image.mode == "YCCK":
+        raise UnreadablePictureError("CMYK pictures cannot be read yet; save it as RGB and import it again")
+    if image.mode not in MODES or (name == "png" and _png_bit_depth(path) == 16):
+        raise UnreadablePictureError(
+            "pictures of 16 bit cannot be read yet; save it with 8 bit and import it again"
+        )
+    orientation = _orientation(image)
+    if orientation in TRANSPOSED:
+        width, height = height, width
+    return Header(name, image.mode, width, height, orientation)
+
+
+def _orientation(image: Image.Image) -> int:
+    try:
+        value = image.getexif().get(0x0112, 1)
+    except Exception:  # broken EXIF comes as many kinds of error and is no reason to refuse the picture
+        return 1
+    return int(value) if isinstance(value, int) and 1 <= value <= 8 else 1
+
+
+def _png_bit_depth(path: Path) -> int:
+    # Pillow reduces 16-bit RGB to 8 bit without a word; the depth stands at byte 24 (PNG, 3rd ed., 11.2.1).
+    with path.open("rb") as file:
+        start = file.read(25)
+    return start[24] if len(start) == 25 else 0
+
+
+def _to_rgb(image: Image.Image) -> Image.Image:
+    if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
+        rgba = image.convert("RGBA")
+        white = Image.new("RGBA", rgba.size, (255, 255, 255, 255))
+        return Image.alpha_composite(white, rgba).convert("RGB")
+    return image if image.mode == "RGB" else image.convert("RGB")
+
+
+def _broken(error: Exception) -> str:
+    if isinstance(error, MemoryError):
+        return "there is not enough memory to read this picture; close other programs and try again"
+    return "the file is cut short or damaged; copy it again from the camera or card"

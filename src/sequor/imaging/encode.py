@@ -1,0 +1,45 @@
+"""Arrays to picture files."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+from typing import Literal
+
+import cv2
+import numpy as np
+from PIL import Image
+
+from .decode import Picture
+
+Format = Literal["jpeg", "png"]
+
+ENDINGS: dict[str, Format] = {".jpg": "jpeg", ".jpeg": "jpeg", ".png": "png"}
+BYTES_PER_MEGAPIXEL: dict[Format, int] = {"jpeg": 1_500_000, "png": 3_200_000}
+"""A generous guess of the size of a file, to see beforehand whether the disk has room."""
+
+
+def write(picture: Picture, path: Path, kind: Format, quality: int, profile: bytes | None = None) -> None:
+    """Write a (height, width, 3) uint8 picture; JPEG with full colour resolution from quality 90 on."""
+    image = Image.fromarray(picture)
+    if kind == "jpeg":
+        image.save(path, "JPEG", quality=quality, subsampling=0 if quality >= 90 else 2, icc_profile=profile)
+    else:
+        image.save(path, "PNG", compress_level=4, icc_profile=profile)
+
+
+def small_jpeg(picture: Picture, quality: int = 88) -> bytes:
+    """An sRGB JPEG for the screen."""
+    buffer = io.BytesIO()
+    Image.fromarray(picture).save(buffer, "JPEG", quality=quality, subsampling=0)
+    return buffer.getvalue()
+
+
+def reduce_to(picture: Picture, longest: int) -> Picture:
+    """The picture with its longest side at most ``longest`` pixels, by area averaging; never enlarged."""
+    height, width = picture.shape[:2]
+    scale = longest / max(height, width)
+    if scale >= 1:
+        return picture
+    size = (max(1, round(width * scale)), max(1, round(height * scale)))
+    return np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), np.uint8)

@@ -1,0 +1,116 @@
+"""What a camera wrote into the file, and how it is carried over to the export."""
+
+from __future__ import annotations
+
+import threading
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import pyexiv2
+
+pyexiv2.set_log_level(4)
+
+# Exiv2's XMP toolkit is not safe in several threads at once.
+_ONE_AT_A_TIME = threading.Lock()
+
+
+@dataclass(frozen=True)
+class CameraFacts:
+    """The recorded facts that matter here; None where the file says nothing."""
+
+    make: str | None = None
+    model: str | None = None
+    lens: str | None = None
+    focal_mm: float | None = None
+    focal_35mm: float | None = None
+    taken_at: str | None = None
+    has_place: bool = False
+
+
+def camera_facts(path: Path) -> CameraFacts:
+    """Read them from a file; unreadable metadata counts as none."""
+    exif = _read_exif(path)
+    focal_35mm = _number(exif.get("Exif.Photo.FocalLengthIn35mmFilm"))
+    return CameraFacts(
+        make=_text(exif.get("Exif.Image.Make")),
+        model=_text(exif.get("Exif.Image.Model")),
+        lens=_text(exif.get("Exif.Photo.LensModel")),
+        focal_mm=_number(exif.get("Exif.Photo.FocalLength")),
+        focal_35mm=focal_35mm,
+        taken_at=_text(exif.get("Exif.Photo.DateTimeOriginal")),
+        has_place=any(key.startswith("Exif.GPSInfo.GPSL") for key in exif),
+    )
+
+
+def carry_over(source: Path, target: Path, width: int, height: int, kind: str) -> None:
+    """Copy EXIF, IPTC and XMP from the original to an export of ``width`` x ``height`` pixels.
+
+    Orientation becomes 1 (the pixels are upright now), the pixel dimensions become true and the
+    embedded small picture goes, because it shows the photo as taken. The colour profile is written
+    with the pixels.
+    """
+    with _ONE_AT_A_TIME:
+        original = pyexiv2.Image(str(source))
+        try:
+            export = pyexiv2.Image(str(target))
+            try:
+                original.copy_to_another_image(
+                    export, exif=True, iptc=True, xmp=True, icc=False, comment=kind == "jpeg", thumbnail=False
+                )
+                _make_true(export, width, height)
+            finally:
+                export.close()
+        finally:
+            original.close()
+
+
+def _make_true(export: Any, width: int, height: int) -> None:
+    exif = export.read_exif()
+    if not exif:
+        return
+    export.clear_thumbnail()
+    true = {"Exif.Image.Orientation": "1"}
+    for key, value in (("PixelXDimension", width), ("PixelYDimension", height)):
+        true[f"Exif.Photo.{key}"] = str(value)
+    for key, value in (("ImageWidth", width), ("ImageLength", height)):
+        if f"Exif.Image.{key}" in exif:
+            true[f"Exif.Image.{key}"] = str(value)
+    export.modify_exif(true)
+    xmp = export.read_xmp()
+    stale = {key: None for key in xmp if key in ("Xmp.tiff.Orientation", "Xmp.exif.PixelXDimension",
+                                                 "Xmp.exif.PixelYDimension", "Xmp.tiff.ImageWidth",
+                                                 "Xmp.tiff.ImageLength")}
+    if stale:
+        export.modify_xmp(stale)
+
+
+def _read_exif(path: Path) -> dict[str, str]:
+    with _ONE_AT_A_TIME:
+        try:
+            image = pyexiv2.Image(str(path))
+        except RuntimeError:
+            return {}
+        try:
+            exif: dict[str, str] = image.read_exif()
+            return exif
+        except (RuntimeError, UnicodeDecodeError):
+            return {}
+        finally:
+            image.close()
+
+
+def _text(value: str | None) -> str | None:
+    return value.strip("\0 ")[:200] or None if value else None
+
+
+def _number(value: str | None) -> float | None:
+    """A positive EXIF number, also a fraction such as 205/10."""
+    if not value:
+        return None
+    top, _, bottom = value.partition("/")
+    try:
+        number = float(top) / float(bottom or 1)
+    except (ValueError, ZeroDivisionError):
+        return None
+    return number if 0 < number < 100_000 else None

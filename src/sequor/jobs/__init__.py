@@ -1,0 +1,1 @@
+"""Long work in child processes, with progress and cancel. A task calls one operation."""

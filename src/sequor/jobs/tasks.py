@@ -1,0 +1,24 @@
+"""The tasks that run in a child process."""
+
+from __future__ import annotations
+
+import resource
+from pathlib import Path
+
+from sequor.operations.exporting import Exported, Report, export
+from sequor.operations.importing import Inspection, inspect
+from sequor.recipe.model import Recipe
+
+MEMORY_LIMIT = 8 << 30
+"""Address space of a child: a 100-megapixel picture needs about a gigabyte, the libraries two."""
+
+
+def inspect_file(report: Report, file: Path, screen: Path) -> Inspection:
+    """Look an untrusted file over."""
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
+    return inspect(file, screen, report)
+
+
+def export_photo(report: Report, original: Path, recipe: Recipe, out: Path) -> Exported:
+    """Write one export."""
+    return export(original, recipe, out, report)

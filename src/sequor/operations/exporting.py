@@ -1,0 +1,106 @@
+"""Export: the original through the map, once, at full resolution, with its metadata and colour profile."""
+
+from __future__ import annotations
+
+import re
+import shutil
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from sequor.core.resample import resample
+from sequor.imaging.decode import colour_profile, decode
+from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDINGS, write
+from sequor.imaging.metadata import camera_facts, carry_over
+from sequor.recipe.evaluate import evaluate
+from sequor.recipe.model import Recipe
+from sequor.recipe.reading import RecipeError
+
+Report = Callable[[float, str], None]
+
+
+class NoRoomError(OSError):
+    """The disk has no room for the file that is to be written."""
+
+
+@dataclass(frozen=True)
+class Exported:
+    """The file that was written; ``keeps_place`` when it says where the photo was taken (GPS)."""
+
+    width: int
+    height: int
+    bytes: int
+    keeps_place: bool
+
+
+def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exported:
+    """Carry out a recipe on an original and write the picture to ``out``, all or nothing.
+
+    The size of the photo must be the recipe's. Raises RecipeError, UnreadablePictureError, NoRoomError.
+    """
+    evaluation = evaluate(recipe)
+    kind, quality = recipe.export.format, recipe.export.quality
+    frame = evaluation.frame
+    width, height = round(frame.width), round(frame.height)
+    refuse_without_room(out.parent, int(width * height / 1e6 * BYTES_PER_MEGAPIXEL[kind]))
+    report(0.02, "reading")
+    picture = decode(original, recipe.photo.quarter_turns)
+    if picture.shape[:2] != (recipe.photo.height, recipe.photo.width):
+        raise RecipeError(
+            f"the photo is {picture.shape[1]} × {picture.shape[0]} pixels but the recipe is for "
+            f"{recipe.photo.width} × {recipe.photo.height}; use the photo it was made for",
+            "photo.width",
+        )
+    report(0.25, "resampling")
+    pixels = resample(
+        picture, evaluation.mapping, frame.x, frame.y, width, height,
+        progress=lambda share: report(0.25 + 0.5 * share, "resampling"),
+    )
+    del picture
+    report(0.8, "writing")
+    unfinished = out.with_name(out.name + ".unfinished")
+    try:
+        write(pixels, unfinished, kind, quality, colour_profile(original))
+        carry_over(original, unfinished, width, height, kind)
+        size = unfinished.stat().st_size
+        unfinished.replace(out)
+    except OSError as error:
+        raise NoRoomError(error.errno, f"the file could not be written: {error.strerror}") from None
+    finally:
+        unfinished.unlink(missing_ok=True)
+    report(1.0, "done")
+    return Exported(width, height, size, camera_facts(original).has_place)
+
+
+def refuse_without_room(folder: Path, needed: int) -> None:
+    """Raise NoRoomError when the disk of a folder has less than ``needed`` bytes."""
+    free = shutil.disk_usage(folder).free
+    if free < needed:
+        raise NoRoomError(
+            f"there is not enough room on the disk of {folder}: about {needed / 1e6:.0f} MB are needed "
+            f"and {free / 1e6:.0f} MB are free"
+        )
+
+
+def export_name(file_name: str, kind: str) -> str:
+    """A sensible name for the download: the photo's own with what was done to it.
+
+    >>> export_name("IMG_2041.JPG", "jpeg"), export_name("a/b.c.png", "png")
+    ('IMG_2041-level.jpg', 'b.c-level.png')
+    """
+    stem = Path(file_name).stem or "photo"
+    safe = re.sub(r'[\x00-\x1f<>:"/\\|?*]+', "_", stem).strip(". ") or "photo"
+    return f"{safe[:120]}-level.{'jpg' if kind == 'jpeg' else 'png'}"
+
+
+def check_ending(out: Path, recipe: Recipe, format_given: bool) -> Recipe:
+    """The recipe with the format that a file name asks for. Raises RecipeError when the two disagree."""
+    kind = ENDINGS.get(out.suffix.lower())
+    if kind is None:
+        raise RecipeError(f"{out.name} must end in .jpg, .jpeg or .png", "export.format")
+    if format_given and kind != recipe.export.format:
+        raise RecipeError(
+            f"{out.name} and export.format {recipe.export.format!r} disagree; change one of them",
+            "export.format",
+        )
+    return recipe.model_copy(update={"export": recipe.export.model_copy(update={"format": kind})})

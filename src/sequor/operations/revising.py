@@ -1,0 +1,223 @@
+"""Revisions: every completed action keeps the whole recipe; undo and redo only move a pointer."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from sequor.core import frame as frames
+from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.recipe.model import Recipe
+from sequor.recipe.reading import RecipeError
+from sequor.recipe.report import rect_values, with_solved_angles
+from sequor.recipe.words import state
+from sequor.store.database import Store
+from sequor.store.models import Photo, Revision, now
+
+SWAPPED = {"level": "plumb", "plumb": "level"}
+
+
+class PhotoUnknownError(LookupError):
+    """There is no photo with this number, or it was removed."""
+
+
+class ChangedMeanwhileError(Exception):
+    """The photo was changed elsewhere since it was read."""
+
+
+class NothingToRedoError(Exception):
+    """There is nothing to undo or to redo here."""
+
+
+@dataclass(frozen=True)
+class PhotoNow:
+    """A photo with its current revision, detached from the database."""
+
+    photo: Photo
+    revision: Revision
+
+    @property
+    def recipe(self) -> Recipe:
+        """The current recipe."""
+        return Recipe.model_validate(self.revision.recipe)
+
+    @property
+    def can_undo(self) -> bool:
+        """Whether there is an action before this one."""
+        return self.revision.parent_id is not None
+
+    @property
+    def can_redo(self) -> bool:
+        """Whether an action was undone from here."""
+        return self.revision.redo_id is not None
+
+
+def list_photos(store: Store) -> list[PhotoNow]:
+    """All photos on the contact sheet, in the order they came."""
+    with store.transaction() as session:
+        query = select(Photo, Revision).join(Photo.revision).where(Photo.removed_at.is_(None))
+        return [PhotoNow(photo, revision) for photo, revision in session.execute(query.order_by(Photo.id))]
+
+
+def get_photo(store: Store, photo_id: int) -> PhotoNow:
+    """One photo. Raises PhotoUnknownError."""
+    with store.transaction() as session:
+        return _current(session, photo_id)
+
+
+def rename(store: Store, photo_id: int, expected: int, title: str) -> PhotoNow:
+    """Give a photo another title."""
+    with store.transaction() as session:
+        now_ = _current(session, photo_id, expected)
+        now_.photo.title = title
+        return now_
+
+
+def remove(store: Store, photo_id: int) -> None:
+    """Take a photo off the contact sheet; its original and history stay, so that it can be undone."""
+    with store.transaction() as session:
+        photo = _current(session, photo_id).photo
+        photo.removed_at = now()
+        photo.changes += 1
+
+
+def restore(store: Store, photo_id: int) -> PhotoNow:
+    """Undo a removal."""
+    with store.transaction() as session:
+        photo = session.get(Photo, photo_id, with_for_update=True)
+        if photo is None:
+            raise PhotoUnknownError(f"there is no photo {photo_id}")
+        photo.removed_at = None
+        photo.changes += 1
+        return _current(session, photo_id)
+
+
+def revise(store: Store, photo_id: int, expected: int, recipe: Recipe, action: str) -> PhotoNow:
+    """Store a completed action as a child of the current revision.
+
+    Angles that the lines determine are solved and written in; a hand-made frame follows an angle that
+    changed. Raises RecipeError, ChangedMeanwhileError, PhotoUnknownError.
+    """
+    with store.transaction() as session:
+        current = _current(session, photo_id, expected)
+        before = current.recipe
+        if recipe.photo != before.photo:
+            raise RecipeError("the photo's own facts cannot be changed here", "photo")
+        return _add(session, current, with_frame_carried(before, solved(recipe)), action)
+
+
+def turn_quarter(store: Store, photo_id: int, expected: int, clockwise: bool) -> PhotoNow:
+    """Turn the photo by 90°; its lines and frame turn with it, and level and plumb change places."""
+    with store.transaction() as session:
+        current = _current(session, photo_id, expected)
+        word = "right" if clockwise else "left"
+        return _add(session, current, quarter_turned(current.recipe, clockwise), f"Turned a quarter {word}")
+
+
+def undo(store: Store, photo_id: int, expected: int) -> PhotoNow:
+    """Go back to the parent; a redo from there comes back here."""
+    with store.transaction() as session:
+        current = _current(session, photo_id, expected)
+        parent = session.get(Revision, current.revision.parent_id or 0)
+        if parent is None:
+            raise NothingToRedoError("there is nothing to undo")
+        parent.redo_id = current.revision.id
+        current.photo.revision = parent
+        return PhotoNow(current.photo, parent)
+
+
+def redo(store: Store, photo_id: int, expected: int) -> PhotoNow:
+    """Go forward to the child that was left last."""
+    with store.transaction() as session:
+        current = _current(session, photo_id, expected)
+        child = session.get(Revision, current.revision.redo_id or 0)
+        if child is None:
+            raise NothingToRedoError("there is nothing to redo")
+        current.photo.revision = child
+        return PhotoNow(current.photo, child)
+
+
+def solved(recipe: Recipe) -> Recipe:
+    """The recipe with its angles as numbers where lines determine them and they are still null."""
+    if recipe.correction.solved:
+        return recipe
+    return with_solved_angles(recipe, evaluate_without_frame(recipe))
+
+
+def evaluate_without_frame(recipe: Recipe) -> Evaluation:
+    """Evaluate a recipe as if its frame were the largest: for when an angle changes under a hand-made one."""
+    return evaluate(recipe.model_copy(update={"frame": recipe.frame.model_copy(update={"rect": None})}))
+
+
+def with_frame_carried(before: Recipe, after: Recipe) -> Recipe:
+    """A hand-made frame keeps its centre on the same point of the photo when the map changes."""
+    rect = after.frame.rect
+    if rect is None or before.frame.rect != rect:
+        return after
+    old, new = evaluate_without_frame(before), evaluate_without_frame(after)
+    if np.array_equal(old.mapping.homography, new.mapping.homography):
+        return after
+    carried = frames.carry(frames.Rectangle(*rect), old.mapping, new.mapping)
+    frame = after.frame.model_copy(update={"rect": rect_values(carried)})
+    return after.model_copy(update={"frame": frame})
+
+
+def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
+    """The recipe after a quarter turn of the photo, everything in it carried along."""
+    photo = recipe.photo
+    width, height = float(photo.width), float(photo.height)
+
+    def turn(x: float, y: float) -> tuple[float, float]:
+        return (height - y, x) if clockwise else (y, width - x)
+
+    references = [
+        part.model_copy(
+            update={"kind": SWAPPED.get(part.kind, part.kind), "points": [turn(*point) for point in part.points]}
+        )
+        for part in recipe.references
+    ]
+    frame = recipe.frame
+    if frame.rect is not None:
+        x, y, w, h = frame.rect
+        corner = turn(x, y + h) if clockwise else turn(x + w, y)
+        frame = frame.model_copy(update={"rect": (*corner, h, w)})
+    turned = photo.model_copy(
+        update={
+            "width": photo.height,
+            "height": photo.width,
+            "quarter_turns": (photo.quarter_turns + (1 if clockwise else 3)) % 4,
+        }
+    )
+    return recipe.model_copy(update={"photo": turned, "references": references, "frame": frame})
+
+
+def _add(session: Session, current: PhotoNow, recipe: Recipe, action: str) -> PhotoNow:
+    revision = Revision(
+        photo_id=current.photo.id,
+        parent_id=current.revision.id,
+        action=action,
+        state=state(evaluate(recipe)),
+        recipe=recipe.model_dump(mode="json"),
+    )
+    session.add(revision)
+    session.flush()
+    current.revision.redo_id = revision.id
+    current.photo.revision = revision
+    return PhotoNow(current.photo, revision)
+
+
+def _current(session: Session, photo_id: int, expected: int | None = None) -> PhotoNow:
+    """The photo, locked and counted as changed when ``expected`` is given."""
+    photo = session.get(Photo, photo_id, with_for_update=expected is not None or None)
+    if photo is None or photo.removed_at is not None or photo.revision is None:
+        raise PhotoUnknownError(f"there is no photo {photo_id}; it may have been removed")
+    if expected is not None:
+        if photo.changes != expected:
+            raise ChangedMeanwhileError(
+                "this photo was changed in another window; your last action was not kept"
+            )
+        photo.changes += 1
+    return PhotoNow(photo, photo.revision)

@@ -1,0 +1,220 @@
+"""The recipe, version 1: the pydantic model from which the JSON Schema (draft 2020-12) is made.
+
+Unknown keys are refused with their name, except keys that begin with ``x-``. Every key but ``format``,
+``version`` and ``photo`` may be left out.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Any, Literal, Self
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator, model_validator
+
+from sequor.core.references import Kind
+from sequor.core.solve import Unknown
+
+Finite = Annotated[float, Field(allow_inf_nan=False)]
+Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+Point = tuple[Finite, Finite]
+Sha256 = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
+
+FEWEST_POINTS: dict[str, int] = {"straight": 3, "rectangle": 4}
+RATIO_WORDS = {"sqrt2": 2**0.5, "golden": (1 + 5**0.5) / 2}
+_RATIO = re.compile(r"^([0-9]+(?:\.[0-9]+)?|sqrt2|golden):([0-9]+(?:\.[0-9]+)?|sqrt2|golden)$")
+
+
+class Part(BaseModel):
+    """A part of the recipe: unknown keys are an error, keys that begin with ``x-`` are kept as they are."""
+
+    model_config = ConfigDict(extra="allow", json_schema_extra={"additionalProperties": False,
+                                                               "patternProperties": {"^x-": {}}})
+
+    @model_validator(mode="after")
+    def _only_known_keys(self) -> Self:
+        for key in self.model_extra or {}:
+            if not key.startswith("x-"):
+                raise UnknownKeyError(key)
+        return self
+
+
+class UnknownKeyError(ValueError):
+    """A key that the recipe does not know; ``key`` is its name."""
+
+    def __init__(self, key: str) -> None:
+        super().__init__(f"the key {key!r} is not known; own keys must begin with x-")
+        self.key = key
+
+
+class PhotoPart(Part):
+    """The photo after its recorded orientation and its quarter turns."""
+
+    width: int = Field(gt=0, le=65535)
+    height: int = Field(gt=0, le=65535)
+    sha256: Sha256 | None = None
+    quarter_turns: int = Field(default=0, ge=0, le=3, description="clockwise")
+    focal_35mm: Positive | None = 28.0
+    focal_px: Positive | None = None
+
+
+class LensPart(Part):
+    """The bending of the lens; r is counted in ``unit_px`` (null: half the diagonal)."""
+
+    source: Literal["none", "manual", "profile", "straight"] = "none"
+    model: str = "brown"
+    unit_px: Positive | None = None
+    k1: Finite = 0.0
+    k2: Finite = 0.0
+    k3: Finite = 0.0
+    p1: Finite = 0.0
+    p2: Finite = 0.0
+    profile: dict[str, Any] | None = None
+
+
+class ReferencePart(Part):
+    """One reference; ``points`` in photo pixels as taken."""
+
+    id: str = Field(min_length=1, max_length=64)
+    kind: Kind
+    points: list[Point] = Field(min_length=2, max_length=1000)
+    sigma_px: Positive | None = None
+    group: str | None = None
+    shape: tuple[Positive, Positive] | None = None
+    weight: float = Field(default=1.0, gt=0, le=10, allow_inf_nan=False)
+    active: bool = True
+
+    @model_validator(mode="after")
+    def _enough_points(self) -> Self:
+        fewest = FEWEST_POINTS.get(self.kind, 2)
+        if len(self.points) < fewest:
+            raise ValueError(f"a {self.kind} reference needs at least {fewest} points")
+        if self.kind == "rectangle" and len(self.points) != 4:
+            raise ValueError("a rectangle has four corners")
+        if len(set(self.points)) < 2:
+            raise ValueError("all points of the line coincide")
+        return self
+
+
+class PerAngleShare(Part):
+    """A share for each angle, 0 to 1."""
+
+    roll: Share = 1.0
+    pitch: Share = 1.0
+    yaw: Share = 1.0
+
+
+class PerAngleSwitch(Part):
+    """On or off for each angle."""
+
+    roll: bool = True
+    pitch: bool = True
+    yaw: bool = True
+
+
+class ByHand(Part):
+    """The hand's part of each angle, in degrees."""
+
+    roll: float = Field(default=0.0, ge=-45, le=45, allow_inf_nan=False)
+    pitch: float = Field(default=0.0, ge=-60, le=60, allow_inf_nan=False)
+    yaw: float = Field(default=0.0, ge=-60, le=60, allow_inf_nan=False)
+
+
+class CorrectionPart(Part):
+    """What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null."""
+
+    free: list[Unknown] = Field(default_factory=lambda: ["roll", "pitch"])
+    roll: Finite | None = None
+    pitch: Finite | None = None
+    yaw: Finite | None = None
+    focal_px: Positive | None = None
+    amount: PerAngleShare = Field(default_factory=PerAngleShare)
+    on: PerAngleSwitch = Field(default_factory=PerAngleSwitch)
+    by_hand: ByHand = Field(default_factory=ByHand)
+    proportion: Positive = 1.0
+
+    @model_validator(mode="after")
+    def _all_or_none(self) -> Self:
+        missing = [name for name in ("roll", "pitch", "yaw") if getattr(self, name) is None]
+        if 0 < len(missing) < 3:
+            raise ValueError("roll, pitch and yaw must be all numbers or all null")
+        return self
+
+    @property
+    def solved(self) -> bool:
+        """Whether the angles are numbers that are used as they stand."""
+        return self.roll is not None
+
+
+class FramePart(Part):
+    """The crop rectangle in corrected pixels; ``rect`` null: the largest that fits."""
+
+    ratio: str = "original"
+    rect: tuple[Finite, Finite, int, int] | None = None
+    allow_empty: bool = False
+    subject: list[Finite] | None = None
+    print: dict[str, Any] | None = None
+
+    @field_validator("ratio")
+    @classmethod
+    def _known_ratio(cls, value: str) -> str:
+        if value not in ("original", "free"):
+            match = _RATIO.match(value)
+            if not match or any(part.strip("0.") == "" for part in match.groups()):
+                raise ValueError("a ratio is original, free, or W:H such as 3:2 or sqrt2:1")
+        return value
+
+    @field_validator("rect")
+    @classmethod
+    def _has_area(
+        cls, value: tuple[float, float, int, int] | None
+    ) -> tuple[float, float, int, int] | None:
+        if value is not None and (value[2] < 1 or value[3] < 1):
+            raise ValueError("the frame's width and height must be at least 1 pixel")
+        return value
+
+
+class EdgesPart(Part):
+    """What happens with empty corners."""
+
+    mode: Literal["trim", "fill", "reshape", "leave"] = "trim"
+    seed: int = Field(default=1, ge=0)
+
+
+class ExportPart(Part):
+    """The format of the exported file; ``quality`` counts for JPEG."""
+
+    format: Literal["jpeg", "png"] = "jpeg"
+    quality: int = Field(default=95, ge=1, le=100)
+
+
+class Recipe(Part):
+    """All that is done to one photo."""
+
+    format: Literal["sequor-recipe"]
+    version: Literal[1]
+    photo: PhotoPart
+    lens: LensPart = Field(default_factory=LensPart)
+    references: list[ReferencePart] = Field(default_factory=list, max_length=500)
+    correction: CorrectionPart = Field(default_factory=CorrectionPart)
+    frame: FramePart = Field(default_factory=FramePart)
+    edges: EdgesPart = Field(default_factory=EdgesPart)
+    export: ExportPart = Field(default_factory=ExportPart)
+
+    @field_validator("references")
+    @classmethod
+    def _unique_ids(cls, value: list[ReferencePart]) -> list[ReferencePart]:
+        ids = [reference.id for reference in value]
+        twice = {name for name in ids if ids.count(name) > 1}
+        if twice:
+            raise ValueError(f"the id {min(twice)!r} is used twice")
+        return value
+
+
+def json_schema() -> dict[str, Any]:
+    """The published JSON Schema (draft 2020-12) of the whole recipe."""
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Sequor recipe",
+        **{key: value for key, value in Recipe.model_json_schema().items() if key != "title"},
+    }

@@ -1,0 +1,43 @@
+"""A recipe from text or from a parsed document, with errors that name the field."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from pydantic import ValidationError
+
+from .model import Recipe, UnknownKeyError
+
+
+class RecipeError(ValueError):
+    """A recipe that cannot be used: ``field`` names where, the message says why and what to do."""
+
+    def __init__(self, message: str, field: str) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+def parse(text: str | bytes) -> Recipe:
+    """The recipe in a JSON text. Raises RecipeError."""
+    try:
+        document = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise RecipeError(f"this is not a JSON document: {error}", "") from None
+    return build(document)
+
+
+def build(document: Any) -> Recipe:
+    """The recipe in a parsed JSON document. Raises RecipeError."""
+    if not isinstance(document, dict):
+        raise RecipeError("a recipe is a JSON object", "")
+    try:
+        return Recipe.model_validate(document, strict=False)
+    except ValidationError as error:
+        first = error.errors()[0]
+        field = ".".join(str(part) for part in first["loc"])
+        cause = first.get("ctx", {}).get("error")
+        if isinstance(cause, UnknownKeyError):
+            field = f"{field}.{cause.key}" if field else cause.key
+        message = str(cause) if cause else first["msg"]
+        raise RecipeError(message, field) from None

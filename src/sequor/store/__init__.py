@@ -1,0 +1,1 @@
+"""What is kept: rows in MariaDB, originals by the hash of their content."""

@@ -1,0 +1,66 @@
+"""The tables: photos and their revisions."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import JSON, BigInteger, ForeignKey, String, Text
+from sqlalchemy.dialects.mysql import DATETIME
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+Moment = DATETIME(fsp=3)
+
+
+def now() -> datetime:
+    """The present moment in UTC, as the tables keep it (naive, to the millisecond)."""
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+class Base(DeclarativeBase):
+    """The base of all tables."""
+
+
+class Photo(Base):
+    """One imported photo. ``width`` and ``height`` are after the recorded orientation, without quarter turns.
+
+    ``changes`` counts every change to the row and is what optimistic locking compares.
+    """
+
+    __tablename__ = "photos"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    sha256: Mapped[str] = mapped_column(String(64), unique=True)
+    title: Mapped[str] = mapped_column(String(200))
+    file_name: Mapped[str] = mapped_column(String(255))
+    format: Mapped[str] = mapped_column(String(8))
+    bytes: Mapped[int] = mapped_column(BigInteger)
+    width: Mapped[int]
+    height: Mapped[int]
+    facts: Mapped[dict[str, Any]] = mapped_column(JSON)
+    profile: Mapped[str | None] = mapped_column(Text)
+    imported_at: Mapped[datetime] = mapped_column(Moment, default=now)
+    removed_at: Mapped[datetime | None] = mapped_column(Moment, index=True)
+    changes: Mapped[int] = mapped_column(default=0)
+    revision_id: Mapped[int | None] = mapped_column(
+        ForeignKey("revisions.id", use_alter=True, name="fk_photos_revision")
+    )
+    revision: Mapped[Revision | None] = relationship(foreign_keys=[revision_id], post_update=True)
+
+
+class Revision(Base):
+    """One completed action with the whole recipe after it. Rows are only ever added.
+
+    ``redo_id`` is the child that a redo from here goes to: the one that was left last.
+    """
+
+    __tablename__ = "revisions"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    photo_id: Mapped[int] = mapped_column(ForeignKey("photos.id"), index=True)
+    parent_id: Mapped[int | None] = mapped_column(ForeignKey("revisions.id"))
+    redo_id: Mapped[int | None] = mapped_column(ForeignKey("revisions.id"))
+    action: Mapped[str] = mapped_column(String(200))
+    state: Mapped[str] = mapped_column(String(40))
+    recipe: Mapped[dict[str, Any]] = mapped_column(JSON)
+    created_at: Mapped[datetime] = mapped_column(Moment, default=now)
