@@ -1,0 +1,14 @@
+"""Looking at a recipe while something is dragged: nothing is stored."""
+
+from __future__ import annotations
+
+from sequor.operations.revising import solved, with_frame_carried
+from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.recipe.model import Recipe
+
+
+def preview(recipe: Recipe, before: Recipe | None) -> Evaluation:
+    """Evaluate a recipe; a hand-made frame that ``before`` had too follows the angles that changed."""
+    if before is not None and recipe.frame.rect is not None:
+        recipe = with_frame_carried(before, solved(recipe))
+    return evaluate(recipe)

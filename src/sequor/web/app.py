@@ -1,0 +1,61 @@
+"""The application."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from apiflask import APIFlask
+from flask import Response, g, send_from_directory
+
+from sequor.jobs.children import Jobs
+from sequor.operations.rendering import Originals
+from sequor.store.database import Store
+
+from .bench import bench
+from .guard import Guard, token_of
+from .photos import FOREVER, photos
+from .problems import Problem, register_problems
+from .services import Services
+
+LARGEST_BODY = 410_000_000
+
+
+def create_app(store: Store, jobs: Jobs, front_end: Path) -> APIFlask:
+    """The web application over a store; ``front_end`` is the folder of the built pages."""
+    app = APIFlask("sequor", title="Sequor", version="1", spec_path="/api/openapi.json", static_folder=None)
+    app.config.update(OPENAPI_VERSION="3.1.0", MAX_CONTENT_LENGTH=LARGEST_BODY, AUTO_404_RESPONSE=False)
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    guard = Guard(token_of(store.folder))
+    app.extensions["sequor"] = Services(store, jobs, Originals(store), guard.token)
+    app.before_request(guard.before)
+    app.after_request(guard.after)
+    register_problems(app)
+    app.register_blueprint(photos)
+    app.register_blueprint(bench)
+
+    @app.get("/")
+    @app.get("/photos/<int:photo_id>")
+    @app.doc(hide=True)
+    def page(photo_id: int | None = None) -> Response:
+        """Every address of a screen gets the one page, with a fresh nonce for its styles."""
+        html = (front_end / "index.html").read_text().replace("NONCE-OF-THIS-ANSWER", g.nonce)
+        return Response(html, mimetype="text/html", headers={"Cache-Control": "no-store"})
+
+    @app.get("/assets/<path:name>")
+    @app.doc(hide=True)
+    def asset(name: str) -> Response:
+        response = send_from_directory(front_end / "assets", name)
+        response.headers["Cache-Control"] = FOREVER
+        return response
+
+    @app.get("/favicon.svg")
+    @app.doc(hide=True)
+    def icon() -> Response:
+        return send_from_directory(front_end, "favicon.svg")
+
+    @app.get("/api/<path:unknown>")
+    @app.doc(hide=True)
+    def nothing(unknown: str) -> Response:
+        raise Problem(404, "No such address", f"/api/{unknown} is not part of this program")
+
+    return app

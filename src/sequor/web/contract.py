@@ -1,0 +1,36 @@
+"""Writes the published contract: the OpenAPI document and the recipe's JSON Schema."""
+
+from __future__ import annotations
+
+import json
+import sys
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from sequor.jobs.children import Jobs
+from sequor.recipe.model import json_schema
+from sequor.store.database import Store, connect
+
+from .app import create_app
+
+
+def openapi() -> dict[str, Any]:
+    """The OpenAPI document; nothing is connected for it."""
+    with tempfile.TemporaryDirectory() as folder:
+        store = Store(connect("mysql+pymysql://nobody@127.0.0.1/none"), Path(folder))
+        app = create_app(store, Jobs(store.work), Path(folder))
+        with app.test_request_context("/", headers={"Host": "127.0.0.1"}):
+            document = dict(app.spec)
+    document.pop("servers", None)
+    return document
+
+
+def write(folder: Path) -> None:
+    """Write both documents into a folder."""
+    for name, document in (("openapi.json", openapi()), ("recipe.schema.json", json_schema())):
+        (folder / name).write_text(json.dumps(document, indent=1, ensure_ascii=False, sort_keys=True) + "\n")
+
+
+if __name__ == "__main__":
+    write(Path(sys.argv[1]))

@@ -1,0 +1,115 @@
+"""Photos on the contact sheet."""
+
+from __future__ import annotations
+
+from apiflask import APIBlueprint
+from flask import Response, request
+
+from sequor.operations import importing, rendering, revising
+from sequor.operations.importing import Inspection
+
+from ..jobs import tasks
+from .problems import Problem
+from .schemas import JobOut, PhotoListOut, PhotoOut, SessionOut, TitleIn
+from .services import expected_version, services
+
+photos = APIBlueprint("photos", __name__, url_prefix="/api", tag="Photos")
+
+UPLOAD_CHUNK = 1 << 20
+FOREVER = "private, max-age=31536000, immutable"
+
+
+@photos.get("/session")
+@photos.output(SessionOut)
+def session() -> SessionOut:
+    """The token that changes need."""
+    return SessionOut(token=services().token)
+
+
+@photos.get("/photos")
+@photos.output(PhotoListOut)
+def list_photos() -> PhotoListOut:
+    """All photos on the contact sheet."""
+    return PhotoListOut(photos=[PhotoOut.of(now) for now in revising.list_photos(services().store)])
+
+
+@photos.post("/imports")
+@photos.output(JobOut, status_code=202)
+def import_photo() -> JobOut:
+    """Import the file that is the body; ``name`` in the query is its name."""
+    here = services()
+    name = request.args.get("name", "").strip()[:255] or "photo"
+    job = here.jobs.prepare(name)
+    file, screen = job.folder / "file", job.folder / "screen"
+    try:
+        with file.open("wb") as target:
+            while block := request.stream.read(UPLOAD_CHUNK):
+                target.write(block)
+    except OSError as error:
+        here.jobs.drop(job)
+        raise Problem(507, "No room", f"the file could not be stored: {error.strerror}") from None
+
+    def finish(found: Inspection) -> importing.Imported:
+        return importing.register(here.store, file, screen, found, name)
+
+    here.jobs.start(job, tasks.inspect_file, (file, screen), finish)
+    return JobOut.of(job)
+
+
+@photos.patch("/photos/<int:photo_id>")
+@photos.input(TitleIn)
+@photos.output(PhotoOut)
+def rename(photo_id: int, json_data: TitleIn) -> PhotoOut:
+    """Give a photo another title."""
+    now = revising.rename(services().store, photo_id, expected_version(), json_data.title.strip())
+    return PhotoOut.of(now)
+
+
+@photos.delete("/photos/<int:photo_id>")
+@photos.output({}, status_code=204)
+def remove(photo_id: int) -> str:
+    """Take a photo off the contact sheet; it can be restored."""
+    revising.remove(services().store, photo_id)
+    return ""
+
+
+@photos.post("/photos/<int:photo_id>/restore")
+@photos.output(PhotoOut)
+def restore(photo_id: int) -> PhotoOut:
+    """Undo a removal."""
+    return PhotoOut.of(revising.restore(services().store, photo_id))
+
+
+@photos.get("/photos/<int:photo_id>/thumbnail/<int:revision>.jpg")
+def thumbnail(photo_id: int, revision: int) -> Response:
+    """The framed picture, small; the revision in the address makes it cacheable."""
+    here = services()
+    now = revising.get_photo(here.store, photo_id)
+    picture = rendering.thumbnail(here.store, now.photo.sha256, now.recipe)
+    return jpeg(picture, FOREVER if revision == now.revision.id else "no-store")
+
+
+@photos.get("/photos/<int:photo_id>/screen/<int:side>-<int:turns>.jpg")
+def screen(photo_id: int, side: int, turns: int) -> Response:
+    """The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns."""
+    if side not in importing.SCREEN_SIDES or turns > 3:
+        raise Problem(404, "No such picture", f"sides are {', '.join(map(str, importing.SCREEN_SIDES))}")
+    here = services()
+    now = revising.get_photo(here.store, photo_id)
+    return jpeg(rendering.screen_picture(here.store, now.photo.sha256, side, turns), FOREVER)
+
+
+@photos.get("/photos/<int:photo_id>/tiles/<token>/<int(signed=True):column>/<int(signed=True):row>.jpg")
+def tile(photo_id: int, token: str, column: int, row: int) -> Response:
+    """A square of the picture at 100 % through the map that ``token`` names."""
+    here = services()
+    if max(abs(column), abs(row)) > 1000:
+        raise Problem(404, "No such tile", "it lies far outside the picture")
+    now = revising.get_photo(here.store, photo_id)
+    picture = rendering.tile(here.originals, now.photo.sha256, token, column, row)
+    return jpeg(picture, FOREVER)
+
+
+def jpeg(picture: bytes, caching: str) -> Response:
+    """A JPEG as an answer."""
+    return Response(picture, mimetype="image/jpeg", headers={"Cache-Control": caching})

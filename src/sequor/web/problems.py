@@ -1,0 +1,99 @@
+"""Errors as problem documents (RFC 9457): what happened, and what to do."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from apiflask import APIFlask
+from apiflask.exceptions import HTTPError
+from flask import Response, jsonify
+from pydantic import ValidationError
+from sqlalchemy.exc import OperationalError
+from werkzeug.exceptions import HTTPException
+
+from sequor.imaging.decode import UnreadablePictureError
+from sequor.operations.revising import ChangedMeanwhileError, NothingToRedoError, PhotoUnknownError
+from sequor.recipe.reading import RecipeError
+from sequor.store.originals import OriginalMissingError
+
+log = logging.getLogger(__name__)
+
+
+class Problem(Exception):
+    """An answer that is an error."""
+
+    def __init__(self, status: int, title: str, detail: str, field: str | None = None) -> None:
+        super().__init__(detail)
+        self.status, self.title, self.detail, self.field = status, title, detail, field
+
+    def response(self) -> Response:
+        """The problem document."""
+        document: dict[str, Any] = {"title": self.title, "status": self.status, "detail": self.detail}
+        if self.field:
+            document["field"] = self.field
+        response = jsonify(document)
+        response.status_code = self.status
+        response.content_type = "application/problem+json"
+        return response
+
+
+TITLES: dict[type[Exception], tuple[int, str]] = {
+    PhotoUnknownError: (404, "No such photo"),
+    OriginalMissingError: (410, "The original is missing"),
+    ChangedMeanwhileError: (412, "Changed in another window"),
+    NothingToRedoError: (409, "Nothing there"),
+    UnreadablePictureError: (422, "Picture refused"),
+    RecipeError: (422, "Recipe refused"),
+}
+
+
+def register_problems(app: APIFlask) -> None:
+    """Answer every error of the application with a problem document."""
+
+    def known(error: Exception) -> Response:
+        status, title = TITLES[type(error)]
+        return Problem(status, title, str(error), getattr(error, "field", None)).response()
+
+    for kind in TITLES:
+        app.register_error_handler(kind, known)
+
+    @app.errorhandler(Problem)
+    def _problem(error: Problem) -> Response:
+        return error.response()
+
+    @app.errorhandler(ValidationError)
+    def _invalid(error: ValidationError) -> Response:
+        return _first_error(error.errors()[0]).response()
+
+    @app.errorhandler(HTTPException)
+    def _http(error: HTTPException) -> Response:
+        return Problem(error.code or 500, error.name, error.description or error.name).response()
+
+    @app.errorhandler(OperationalError)
+    def _database(error: OperationalError) -> Response:
+        log.exception("the database failed", exc_info=error)
+        return Problem(
+            503, "The database does not answer", "nothing was changed; stop the program and start it again"
+        ).response()
+
+    @app.errorhandler(Exception)
+    def _unexpected(error: Exception) -> Response:
+        log.exception("unexpected", exc_info=error)
+        return Problem(500, "Something went wrong", "nothing was changed; the log says more").response()
+
+    @app.error_processor
+    def _apiflask(error: HTTPError) -> Any:
+        detail, field = error.message, None
+        if isinstance(error.detail, dict) and error.detail:
+            fields = next(iter(error.detail.values()))
+            if isinstance(fields, dict) and fields:
+                field, messages = next(iter(fields.items()))
+                detail = f"{field}: {messages[0] if isinstance(messages, list) else messages}"
+        response = Problem(error.status_code, error.message or "Refused", str(detail), field).response()
+        return response.get_json(), error.status_code, {"Content-Type": "application/problem+json"}
+
+
+def _first_error(error: Any) -> Problem:
+    field = ".".join(str(part) for part in error["loc"])
+    return Problem(422, "Not understood", f"{field}: {error['msg']}", field)

@@ -1,0 +1,266 @@
+"""What goes over the wire; from these the OpenAPI document and the TypeScript types are made."""
+
+from __future__ import annotations
+
+import base64
+from datetime import datetime
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from sequor.jobs.children import Job
+from sequor.operations.importing import Imported
+from sequor.operations.rendering import as_taken_token, map_token
+from sequor.operations.revising import PhotoNow
+from sequor.recipe import words
+from sequor.recipe.evaluate import Evaluation, ReferenceResult
+from sequor.recipe.model import ExportPart, Recipe
+
+
+class Wire(BaseModel):
+    """A message: nothing in it that is not declared."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class SessionOut(Wire):
+    """What a page needs before it may change anything."""
+
+    token: str
+
+
+class PhotoOut(Wire):
+    """A photo on the contact sheet; ``version`` is what a change must name in If-Match."""
+
+    id: int
+    title: str
+    file_name: str
+    width: int
+    height: int
+    ratio: str
+    state: str
+    revision: int
+    version: int
+    camera: str | None
+    keeps_place: bool
+    imported_at: datetime
+
+    @classmethod
+    def of(cls, now: PhotoNow) -> PhotoOut:
+        """The message for a photo."""
+        photo, size = now.photo, now.recipe.photo
+        maker = " ".join(filter(None, (photo.facts.get("make"), photo.facts.get("model"))))
+        return cls(
+            id=photo.id,
+            title=photo.title,
+            file_name=photo.file_name,
+            width=size.width,
+            height=size.height,
+            ratio=words.ratio_words(size.width, size.height),
+            state=now.revision.state,
+            revision=now.revision.id,
+            version=photo.changes,
+            camera=maker or None,
+            keeps_place=bool(photo.facts.get("has_place")),
+            imported_at=photo.imported_at,
+        )
+
+
+class PhotoListOut(Wire):
+    """All photos on the contact sheet."""
+
+    photos: list[PhotoOut]
+
+
+class BenchOut(Wire):
+    """A photo with its current recipe."""
+
+    photo: PhotoOut
+    recipe: Recipe
+    can_undo: bool
+    can_redo: bool
+    action: str
+
+    @classmethod
+    def of(cls, now: PhotoNow) -> BenchOut:
+        """The message for a photo on the bench."""
+        return cls(
+            photo=PhotoOut.of(now),
+            recipe=now.recipe,
+            can_undo=now.can_undo,
+            can_redo=now.can_redo,
+            action=now.revision.action,
+        )
+
+
+class TitleIn(Wire):
+    """A new title."""
+
+    title: str = Field(min_length=1, max_length=200, pattern=r"\S")
+
+
+class TurnIn(Wire):
+    """A quarter turn."""
+
+    direction: Literal["left", "right"]
+
+
+class ReviseIn(Wire):
+    """A completed action: the recipe after it, and the action in words for the log."""
+
+    recipe: Recipe
+    action: str = Field(min_length=1, max_length=200)
+
+
+class EvaluateIn(Wire):
+    """A recipe to look at without storing it; ``before`` carries a hand-made frame along."""
+
+    recipe: Recipe
+    before: Recipe | None = None
+
+
+class MeshOut(Wire):
+    """The mesh the preview is drawn from: (rows + 1, columns + 1, 3) little-endian float32 in base64."""
+
+    columns: int
+    rows: int
+    vertices: str
+
+
+class FrameOut(Wire):
+    """The frame in corrected pixels and what it costs."""
+
+    x: float
+    y: float
+    width: int
+    height: int
+    kept: float
+    empty: float
+    ratio: str
+
+
+class LineOut(Wire):
+    """A row of the field book."""
+
+    id: str
+    number: int
+    kind: str
+    as_taken: str
+    after: str
+    plus_minus: str
+    verdict: str
+    verdict_words: str
+
+    @classmethod
+    def of(cls, number: int, result: ReferenceResult) -> LineOut:
+        """The message for a line."""
+        return cls(
+            id=result.id,
+            number=number,
+            kind=result.kind,
+            as_taken=words.slope_words(result.reading),
+            after=words.after_words(result),
+            plus_minus=words.plus_minus(result.reading.sd_deg),
+            verdict=result.verdict,
+            verdict_words=words.verdict_words(result),
+        )
+
+
+class RollOut(Wire):
+    """The roll: what the lines say, what is taken out, and that in words."""
+
+    solved: float
+    sd: float | None
+    taken_out: float
+    by_hand: float
+    words: str
+
+
+class RouteOut(Wire):
+    """A true word on each step."""
+
+    lines: str
+    frame: str
+
+
+class EvaluateOut(Wire):
+    """All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses."""
+
+    mesh: MeshOut
+    outline: list[tuple[float, float]]
+    frame: FrameOut
+    lines: list[LineOut]
+    roll: RollOut
+    route: RouteOut
+    state: str
+    finding: str
+    map: str
+    map_as_taken: str
+
+    @classmethod
+    def of(cls, evaluation: Evaluation) -> EvaluateOut:
+        """The message for an evaluation."""
+        mesh, frame, cost = evaluation.mapping.mesh(), evaluation.frame, evaluation.cost
+        vertices = base64.b64encode(mesh.vertices.astype("<f4").tobytes()).decode()
+        taken_out = evaluation.taken_out
+        return cls(
+            mesh=MeshOut(columns=mesh.columns, rows=mesh.rows, vertices=vertices),
+            outline=[(float(x), float(y)) for x, y in np.asarray(evaluation.mapping.outline())],
+            frame=FrameOut(
+                x=frame.x,
+                y=frame.y,
+                width=round(frame.width),
+                height=round(frame.height),
+                kept=cost.kept,
+                empty=cost.empty,
+                ratio=words.ratio_words(evaluation.recipe.photo.width, evaluation.recipe.photo.height),
+            ),
+            lines=[LineOut.of(index + 1, result) for index, result in enumerate(evaluation.references)],
+            roll=RollOut(
+                solved=evaluation.solution.attitude.roll,
+                sd=evaluation.solution.sd_roll,
+                taken_out=taken_out,
+                by_hand=evaluation.recipe.correction.by_hand.roll,
+                words=words.roll_words(taken_out),
+            ),
+            route=RouteOut(lines=words.lines_words(evaluation), frame=words.frame_words(evaluation)),
+            state=words.state(evaluation),
+            finding=words.finding(evaluation),
+            map=map_token(evaluation),
+            map_as_taken=as_taken_token(evaluation.recipe),
+        )
+
+
+class JobOut(Wire):
+    """Long work: how far it is, and what came of it."""
+
+    id: str
+    label: str
+    state: Literal["waiting", "running", "done", "failed", "cancelled"]
+    progress: float
+    words: str
+    error: str | None
+    photo_id: int | None
+    known: bool
+
+    @classmethod
+    def of(cls, job: Job) -> JobOut:
+        """The message for a job."""
+        imported = job.result if isinstance(job.result, Imported) else None
+        return cls(
+            id=job.id,
+            label=job.label,
+            state=job.state,
+            progress=job.progress,
+            words=job.words,
+            error=job.error,
+            photo_id=imported.photo_id if imported else None,
+            known=imported.known if imported else False,
+        )
+
+
+class ExportIn(Wire):
+    """An export of the current revision: the format, and the quality of a JPEG."""
+
+    export: ExportPart
