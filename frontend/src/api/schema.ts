@@ -792,8 +792,14 @@ export interface components {
              * @default null
              */
             focal_px: number | null;
-            /** Free */
-            free?: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
+            /**
+             * Free
+             * @default [
+             *       "roll",
+             *       "pitch"
+             *     ]
+             */
+            free: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
             on?: components["schemas"]["BenchOut.PerAngleSwitch"];
             /**
              * Pitch
@@ -1182,8 +1188,14 @@ export interface components {
              * @default null
              */
             focal_px: number | null;
-            /** Free */
-            free?: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
+            /**
+             * Free
+             * @default [
+             *       "roll",
+             *       "pitch"
+             *     ]
+             */
+            free: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
             on?: components["schemas"]["EvaluateIn.PerAngleSwitch"];
             /**
              * Pitch
@@ -1769,8 +1781,14 @@ export interface components {
              * @default null
              */
             focal_px: number | null;
-            /** Free */
-            free?: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
+            /**
+             * Free
+             * @default [
+             *       "roll",
+             *       "pitch"
+             *     ]
+             */
+            free: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
             on?: components["schemas"]["ReviseIn.PerAngleSwitch"];
             /**
              * Pitch

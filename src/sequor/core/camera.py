@@ -114,7 +114,8 @@ def levelling(camera: Intrinsics, taken: Attitude, left_in: Attitude, proportion
         ]
     )
     homography: Array = out @ turn @ np.linalg.inv(camera.matrix)
-    return homography / homography[2, 2]
+    scaled: Array = homography / homography[2, 2]
+    return scaled
 
 
 def _about_x(degrees: float) -> Array:

@@ -137,9 +137,7 @@ class Cost:
 
 def cost(rectangle: Rectangle, mapping: Mapping) -> Cost:
     """The cost of a frame in corrected pixels; exact polygon areas."""
-    frame = box(
-        rectangle.x, rectangle.y, rectangle.x + rectangle.width, rectangle.y + rectangle.height
-    )
+    frame = box(rectangle.x, rectangle.y, rectangle.x + rectangle.width, rectangle.y + rectangle.height)
     covered = Polygon(mapping.outline()).intersection(frame)
     photo_area = float(mapping.width * mapping.height)
     if covered.is_empty:
@@ -156,11 +154,8 @@ def _best_vertices(rows: Array, offsets: Array) -> Array:
     vertices = np.linalg.solve(matrices[regular], offsets[triples[regular]][..., None])[..., 0]
     slack = 1e-9 * max(1.0, float(np.abs(offsets).max()))
     feasible = np.all(vertices @ rows.T <= offsets + slack, axis=1) & (vertices[:, 2] > 0)
-    vertices = vertices[feasible]
-    if not len(vertices):
-        return vertices
-    best: Array = vertices[vertices[:, 2] >= vertices[:, 2].max() * (1 - 1e-9)]
-    return best
+    found: Array = vertices[feasible]
+    return found[found[:, 2] >= found[:, 2].max(initial=0.0) * (1 - 1e-9)]
 
 
 def _nearest_on_segment(first: Array, last: Array, point: Array) -> Array:

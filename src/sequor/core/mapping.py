@@ -48,8 +48,7 @@ class Mapping:
     @property
     def inverse(self) -> Array:
         """The (3, 3) matrix from corrected pixels to photo pixels."""
-        matrix: Array = np.linalg.inv(self.homography)
-        return matrix
+        return np.asarray(np.linalg.inv(self.homography), np.float64)
 
     def to_corrected(self, points: Array) -> Array:
         """Corrected pixels (N, 2) of photo pixels (N, 2)."""
@@ -73,7 +72,9 @@ class Mapping:
         """The same map for a copy of the photo reduced or enlarged by ``scale``, its output likewise."""
         resize = np.diag([scale, scale, 1.0])
         return Mapping(
-            round(self.width * scale), round(self.height * scale), resize @ self.homography @ np.linalg.inv(resize)
+            round(self.width * scale),
+            round(self.height * scale),
+            resize @ self.homography @ np.linalg.inv(resize),
         )
 
 

@@ -1,7 +1,8 @@
 """A picture through a mapping, row band by row band, once.
 
 The kernel is the Lanczos window with three lobes (C. E. Duchon, *Lanczos Filtering in One and Two
-Dimensions*, J. Appl. Meteor. 18, 1979), normalised so that a flat area stays flat. Work is done in sRGB code values as the file has them, like the plain warp it is measured against.
+Dimensions*, J. Appl. Meteor. 18, 1979), normalised so that a flat area stays flat. Work is done in the
+code values that the file has, like the plain warp it is measured against.
 """
 
 from __future__ import annotations
@@ -97,7 +98,11 @@ def _render(
                     r = min(max(row + b, 0), height - 1)
                     for a in range(TAPS):
                         c = min(max(column + a, 0), width - 1)
-                        near[b, a, 0], near[b, a, 1], near[b, a, 2] = source[r, c, 0], source[r, c, 1], source[r, c, 2]
+                        near[b, a, 0], near[b, a, 1], near[b, a, 2] = (
+                            source[r, c, 0],
+                            source[r, c, 1],
+                            source[r, c, 2],
+                        )
                 patch = near
             red, green, blue = np.float32(0.0), np.float32(0.0), np.float32(0.0)
             for b in range(TAPS):

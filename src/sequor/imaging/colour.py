@@ -18,7 +18,9 @@ class ToScreen:
         if profile:
             try:
                 source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
-                self._transform = ImageCms.buildTransform(source, ImageCms.createProfile("sRGB"), "RGB", "RGB")
+                self._transform = ImageCms.buildTransform(
+                    source, ImageCms.createProfile("sRGB"), "RGB", "RGB"
+                )
             except (ImageCms.PyCMSError, OSError):
                 self._transform = None
 

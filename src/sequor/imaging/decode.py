@@ -98,7 +98,7 @@ def _header(image: Image.Image, path: Path) -> Header:
             f"the picture claims {width} × {height} pixels; the limit is "
             f"{LARGEST_PIXELS // 1_000_000} megapixels and {LARGEST_SIDE} pixels a side"
         )
-    if image.mode == "CMYK" or image.mode == "YCCK":
+    if image.mode in ("CMYK", "YCCK"):
         raise UnreadablePictureError("CMYK pictures cannot be read yet; save it as RGB and import it again")
     if image.mode not in MODES or (name == "png" and _png_bit_depth(path) == 16):
         raise UnreadablePictureError(

@@ -78,9 +78,18 @@ def _make_true(export: Any, width: int, height: int) -> None:
             true[f"Exif.Image.{key}"] = str(value)
     export.modify_exif(true)
     xmp = export.read_xmp()
-    stale = {key: None for key in xmp if key in ("Xmp.tiff.Orientation", "Xmp.exif.PixelXDimension",
-                                                 "Xmp.exif.PixelYDimension", "Xmp.tiff.ImageWidth",
-                                                 "Xmp.tiff.ImageLength")}
+    stale = {
+        key: None
+        for key in xmp
+        if key
+        in (
+            "Xmp.tiff.Orientation",
+            "Xmp.exif.PixelXDimension",
+            "Xmp.exif.PixelYDimension",
+            "Xmp.tiff.ImageWidth",
+            "Xmp.tiff.ImageLength",
+        )
+    }
     if stale:
         export.modify_xmp(stale)
 

@@ -125,7 +125,9 @@ class Jobs:
                 self._end(job, "failed", "failed")
             except Exception:
                 log.exception("job %s failed", job.label)
-                job.error = "something went wrong that should not have; nothing was changed. The log says more"
+                job.error = (
+                    "something went wrong that should not have; nothing was changed. The log says more"
+                )
                 self._end(job, "failed", "failed")
 
     def _watch(self, job: Job, task: Callable[..., Any], arguments: tuple[Any, ...]) -> Any:

@@ -96,7 +96,9 @@ def _run(options: argparse.Namespace) -> int:
     folder: Path = options.data.resolve()
     folder.mkdir(parents=True, exist_ok=True)
     logging.basicConfig(
-        filename=folder / "sequor.log", level=logging.INFO, format="%(asctime)s %(levelname)s %(name)s %(message)s"
+        filename=folder / "sequor.log",
+        level=logging.INFO,
+        format="%(asctime)s %(levelname)s %(name)s %(message)s",
     )
     logging.getLogger("alembic").setLevel(logging.WARNING)
     database = MariaDB(folder / "database")
@@ -135,7 +137,10 @@ def _reconcile(store: Store) -> None:
     with store.transaction() as session:
         known = list(session.scalars(select(Photo.sha256)))
     for sha256 in store.originals.reconcile(known):
-        print(f"The original {sha256[:12]}… of a photo is missing from {store.originals.folder}", file=sys.stderr)
+        print(
+            f"The original {sha256[:12]}… of a photo is missing from {store.originals.folder}",
+            file=sys.stderr,
+        )
 
 
 def _refuse_taken(port: int) -> None:

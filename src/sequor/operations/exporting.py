@@ -53,7 +53,12 @@ def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exporte
         )
     report(0.25, "resampling")
     pixels = resample(
-        picture, evaluation.mapping, frame.x, frame.y, width, height,
+        picture,
+        evaluation.mapping,
+        frame.x,
+        frame.y,
+        width,
+        height,
         progress=lambda share: report(0.25 + 0.5 * share, "resampling"),
     )
     del picture

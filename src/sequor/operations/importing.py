@@ -133,9 +133,7 @@ def first_recipe(found: Inspection) -> Recipe:
     photo = PhotoPart(
         width=found.width, height=found.height, sha256=found.sha256, focal_35mm=found.facts["focal_35mm"]
     )
-    return Recipe(
-        format="sequor-recipe", version=1, photo=photo, correction=CorrectionPart(free=["roll"])
-    )
+    return Recipe(format="sequor-recipe", version=1, photo=photo, correction=CorrectionPart(free=["roll"]))
 
 
 def title_from(file_name: str) -> str:

@@ -68,7 +68,7 @@ class Originals:
 
 
 def map_token(evaluation: Evaluation) -> str:
-    """The map of an evaluation as text for a URL: the parts of the recipe that make it, with solved angles."""
+    """The map of an evaluation as text for a URL: the recipe parts that make it, with solved angles."""
     recipe = evaluation.recipe
     attitude = evaluation.solution.attitude
     correction = recipe.correction.model_dump(exclude_defaults=True, exclude={"free"})

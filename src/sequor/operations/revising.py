@@ -175,7 +175,10 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
 
     references = [
         part.model_copy(
-            update={"kind": SWAPPED.get(part.kind, part.kind), "points": [turn(*point) for point in part.points]}
+            update={
+                "kind": SWAPPED.get(part.kind, part.kind),
+                "points": [turn(*point) for point in part.points],
+            }
         )
         for part in recipe.references
     ]

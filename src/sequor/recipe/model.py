@@ -28,8 +28,9 @@ _RATIO = re.compile(r"^([0-9]+(?:\.[0-9]+)?|sqrt2|golden):([0-9]+(?:\.[0-9]+)?|s
 class Part(BaseModel):
     """A part of the recipe: unknown keys are an error, keys that begin with ``x-`` are kept as they are."""
 
-    model_config = ConfigDict(extra="allow", json_schema_extra={"additionalProperties": False,
-                                                               "patternProperties": {"^x-": {}}})
+    model_config = ConfigDict(
+        extra="allow", json_schema_extra={"additionalProperties": False, "patternProperties": {"^x-": {}}}
+    )
 
     @model_validator(mode="after")
     def _only_known_keys(self) -> Self:
@@ -123,7 +124,7 @@ class ByHand(Part):
 class CorrectionPart(Part):
     """What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null."""
 
-    free: list[Unknown] = Field(default_factory=lambda: ["roll", "pitch"])
+    free: list[Unknown] = ["roll", "pitch"]
     roll: Finite | None = None
     pitch: Finite | None = None
     yaw: Finite | None = None
@@ -166,9 +167,7 @@ class FramePart(Part):
 
     @field_validator("rect")
     @classmethod
-    def _has_area(
-        cls, value: tuple[float, float, int, int] | None
-    ) -> tuple[float, float, int, int] | None:
+    def _has_area(cls, value: tuple[float, float, int, int] | None) -> tuple[float, float, int, int] | None:
         if value is not None and (value[2] < 1 or value[3] < 1):
             raise ValueError("the frame's width and height must be at least 1 pixel")
         return value

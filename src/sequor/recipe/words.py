@@ -166,13 +166,18 @@ def _attitude_sentence(evaluation: Evaluation) -> str:
         else:
             side = "right" if roll > 0 else "left"
             parts.append(
-                f"The camera's {side} side was {degrees(roll, decimals)} {plus_minus(solution.sd_roll)} too low."
+                f"The camera's {side} side was {degrees(roll, decimals)} "
+                f"{plus_minus(solution.sd_roll)} too low."
             )
         rest = roll - evaluation.taken_out
         if by_hand and abs(rest) >= UNNOTICED_DEG:
-            parts.append(f"{degrees(rest)} {'of it is left in' if rest * roll > 0 else 'too much is taken out'}.")
+            parts.append(
+                f"{degrees(rest)} {'of it is left in' if rest * roll > 0 else 'too much is taken out'}."
+            )
     elif by_hand:
-        parts.append(f"Turned {'clockwise' if by_hand > 0 else 'anticlockwise'} by {degrees(by_hand)} by hand.")
+        parts.append(
+            f"Turned {'clockwise' if by_hand > 0 else 'anticlockwise'} by {degrees(by_hand)} by hand."
+        )
     else:
         parts.append("Nothing measured yet: lay a line along something level or upright.")
     if solution.sd_roll is not None and not correction.on.roll:

@@ -22,7 +22,13 @@ LARGEST_BODY = 410_000_000
 
 def create_app(store: Store, jobs: Jobs, front_end: Path) -> APIFlask:
     """The web application over a store; ``front_end`` is the folder of the built pages."""
-    app = APIFlask("sequor", title="Sequor", version="1", spec_path="/api/openapi.json", static_folder=None)
+    app = APIFlask(
+        "sequor",
+        title="Sequor",
+        version="1",
+        spec_path="/api/openapi.json",
+        static_folder=None,  # type: ignore[arg-type]
+    )
     app.config.update(OPENAPI_VERSION="3.1.0", MAX_CONTENT_LENGTH=LARGEST_BODY, AUTO_404_RESPONSE=False)
     app.json.sort_keys = False  # type: ignore[attr-defined]
     guard = Guard(token_of(store.folder))

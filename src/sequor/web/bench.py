@@ -35,9 +35,7 @@ def evaluate(json_data: EvaluateIn) -> EvaluateOut:
 @bench.output(BenchOut, status_code=201)
 def revise(photo_id: int, json_data: ReviseIn) -> BenchOut:
     """Keep a completed action."""
-    now = revising.revise(
-        services().store, photo_id, expected_version(), json_data.recipe, json_data.action
-    )
+    now = revising.revise(services().store, photo_id, expected_version(), json_data.recipe, json_data.action)
     return BenchOut.of(now)
 
 

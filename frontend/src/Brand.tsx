@@ -1,0 +1,43 @@
+import { Box, Flex, Link } from "@chakra-ui/react";
+import type { ReactNode } from "react";
+
+import { goTo } from "./path";
+
+/** The mark, the name, and under it where one is. */
+export function Brand({ children, home }: { children: ReactNode; home?: boolean }) {
+  return (
+    <Flex align="center" gap="10px" minW={0}>
+      <svg width="26" height="32" viewBox="0 0 26 32" aria-hidden="true">
+        <path d="M1 20h24" stroke="#0c6f9c" strokeWidth="3" />
+        <path d="M13 2v18" stroke="#b2451c" strokeWidth="3" />
+        <path d="M13 14l5 6-5 8-5-8z" fill="#b2451c" />
+      </svg>
+      <Box minW={0}>
+        <Box fontSize="17px" fontWeight={700} lineHeight={1.2}>
+          Sequor
+        </Box>
+        <Flex fontSize="12px" color="second" gap="6px" align="baseline" whiteSpace="nowrap" minW={0}>
+          {home && (
+            <>
+              <Link
+                href="/"
+                color="ink"
+                textDecoration="underline"
+                onClick={(event) => {
+                  event.preventDefault();
+                  goTo("/");
+                }}
+              >
+                Contact sheet
+              </Link>
+              <span aria-hidden="true">·</span>
+            </>
+          )}
+          <Box as="span" overflow="hidden" textOverflow="ellipsis">
+            {children}
+          </Box>
+        </Flex>
+      </Box>
+    </Flex>
+  );
+}

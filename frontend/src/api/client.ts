@@ -1,0 +1,134 @@
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+
+/** The wire's optional parts are always filled in by the server. */
+type Whole<T> = T extends unknown[] ? T : T extends object ? { [K in keyof T]-?: Whole<T[K]> } : T;
+
+export type Photo = Schemas["PhotoOut"];
+export type Recipe = Whole<Schemas["BenchOut.Recipe"]>;
+export type Reference = Recipe["references"][number];
+export type Bench = Omit<Schemas["BenchOut"], "recipe"> & { recipe: Recipe };
+export type Evaluation = Schemas["EvaluateOut"];
+export type LineRow = Evaluation["lines"][number];
+export type Job = Schemas["JobOut"];
+export type ExportSettings = Recipe["export"];
+
+/** An answer that is an error (RFC 9457). */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    detail: string,
+  ) {
+    super(detail);
+  }
+}
+
+let token: Promise<string> | null = null;
+
+async function changeToken(): Promise<string> {
+  token ??= fetch("/api/session")
+    .then((answer) => answer.json() as Promise<{ token: string }>)
+    .then((session) => session.token)
+    .catch((error: unknown) => {
+      token = null;
+      throw error;
+    });
+  return token;
+}
+
+interface Options {
+  method?: string;
+  body?: unknown;
+  version?: number;
+  signal?: AbortSignal;
+}
+
+/** One request; throws Problem with words that can be shown. */
+export async function request<T>(path: string, options: Options = {}): Promise<T> {
+  const headers: Record<string, string> = {};
+  const method = options.method ?? "GET";
+  if (options.body !== undefined) headers["Content-Type"] = "application/json";
+  if (options.version !== undefined) headers["If-Match"] = `"${options.version}"`;
+  let answer: Response;
+  try {
+    if (method !== "GET") headers["X-Sequor-Token"] = await changeToken();
+    answer = await fetch(path, {
+      method,
+      headers,
+      body: options.body === undefined ? undefined : JSON.stringify(options.body),
+      signal: options.signal,
+    });
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new Problem(0, "No answer", "The program does not answer. Start it again; what was stored is safe.");
+  }
+  if (!answer.ok) throw await problemOf(answer);
+  return (answer.status === 204 ? undefined : await answer.json()) as T;
+}
+
+async function problemOf(answer: Response): Promise<Problem> {
+  const document = (await answer.json().catch(() => ({}))) as { title?: string; detail?: string };
+  return new Problem(answer.status, document.title ?? answer.statusText, document.detail ?? "Try again.");
+}
+
+export const api = {
+  photos: () => request<{ photos: Photo[] }>("/api/photos").then((answer) => answer.photos),
+  rename: (photo: Photo, title: string) =>
+    request<Photo>(`/api/photos/${photo.id}`, { method: "PATCH", body: { title }, version: photo.version }),
+  remove: (id: number) => request<void>(`/api/photos/${id}`, { method: "DELETE" }),
+  restore: (id: number) => request<Photo>(`/api/photos/${id}/restore`, { method: "POST" }),
+  bench: (id: number) => request<Bench>(`/api/photos/${id}`),
+  evaluate: (recipe: Recipe, before: Recipe | null) =>
+    request<Evaluation>("/api/evaluate", { method: "POST", body: { recipe, before } }),
+  revise: (photo: Photo, recipe: Recipe, action: string) =>
+    request<Bench>(`/api/photos/${photo.id}/revisions`, {
+      method: "POST",
+      body: { recipe, action },
+      version: photo.version,
+    }),
+  step: (photo: Photo, way: "undo" | "redo") =>
+    request<Bench>(`/api/photos/${photo.id}/${way}`, { method: "POST", version: photo.version }),
+  turn: (photo: Photo, direction: "left" | "right") =>
+    request<Bench>(`/api/photos/${photo.id}/turn`, { method: "POST", body: { direction }, version: photo.version }),
+  export: (id: number, settings: ExportSettings) =>
+    request<Job>(`/api/photos/${id}/exports`, { method: "POST", body: { export: settings } }),
+  job: (id: string) => request<Job>(`/api/jobs/${id}`),
+  cancel: (id: string) => request<Job>(`/api/jobs/${id}`, { method: "DELETE" }),
+};
+
+/** Send a file; `progress` hears the share that has left. */
+export async function upload(
+  file: File,
+  progress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<Job> {
+  const secret = await changeToken();
+  return new Promise((resolve, reject) => {
+    const sending = new XMLHttpRequest();
+    sending.open("POST", `/api/imports?name=${encodeURIComponent(file.name)}`);
+    sending.setRequestHeader("X-Sequor-Token", secret);
+    sending.setRequestHeader("Content-Type", "application/octet-stream");
+    sending.upload.onprogress = (event) => progress(event.loaded / Math.max(1, event.total));
+    sending.onload = () => {
+      if (sending.status < 300) resolve(JSON.parse(sending.responseText) as Job);
+      else reject(new Problem(sending.status, "Refused", refusal(sending)));
+    };
+    sending.onerror = () => reject(new Problem(0, "No answer", "The file could not be sent; try again."));
+    signal.addEventListener("abort", () => {
+      sending.abort();
+      reject(new Problem(0, "Stopped", "stopped"));
+    });
+    sending.send(file);
+  });
+}
+
+function refusal(sending: XMLHttpRequest): string {
+  if (sending.status === 413) return "the file is larger than 400 MB; save it smaller and import it again";
+  try {
+    return (JSON.parse(sending.responseText) as { detail: string }).detail;
+  } catch {
+    return "the file was refused; try again";
+  }
+}

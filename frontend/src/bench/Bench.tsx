@@ -1,0 +1,81 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+
+import { Notice } from "../Notice";
+import { ExportStep } from "../steps/export/ExportStep";
+import { FrameStep } from "../steps/frame/FrameStep";
+import { LinesStep } from "../steps/lines/LinesStep";
+import { openBench, readNow, useBench } from "./benchStore";
+import { Finding } from "./Finding";
+import { KeysPanel } from "./KeysPanel";
+import { Route } from "./Route";
+import { Stage } from "./Stage";
+
+const NARROW = "@media (max-width: 899px)";
+
+/** The screen where one photo is worked on: route, stage, field book, finding. */
+export function Bench({ photoId }: { photoId: number }) {
+  const { bench, step, notice, stale } = useBench();
+  const read = useBench(readNow);
+  const [keys, setKeys] = useState(false);
+  const queries = useQueryClient();
+
+  useEffect(() => {
+    void openBench(photoId);
+    return () => void queries.invalidateQueries({ queryKey: ["photos"] });
+  }, [photoId, queries]);
+
+  useEffect(() => {
+    document.title = bench ? `${bench.photo.title} · Sequor` : "Sequor";
+  }, [bench]);
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === "?" && !(event.target as Element).matches("input")) setKeys((open) => !open);
+      if (event.key === "Escape") setKeys(false);
+    };
+    document.addEventListener("keydown", onKey);
+    return () => document.removeEventListener("keydown", onKey);
+  }, []);
+
+  return (
+    <Flex direction="column" h="100%" css={{ [NARROW]: { height: "auto", minHeight: "100%" } }}>
+      <Route onKeys={() => setKeys((open) => !open)} />
+      <Flex as="main" flex="1" minH={0} css={{ [NARROW]: { flexDirection: "column-reverse" } }}>
+        <Flex
+          as="section"
+          aria-label="Field book"
+          direction="column"
+          w="312px"
+          flex="none"
+          borderRight="1px solid"
+          borderColor="rule"
+          minH={0}
+          css={{ [NARROW]: { width: "100%" } }}
+        >
+          {step === "lines" && <LinesStep />}
+          {step === "frame" && <FrameStep />}
+          {step === "export" && <ExportStep />}
+        </Flex>
+        <Flex flex="1" minW={0} minH={0} css={{ [NARROW]: { height: "62vh", minHeight: "300px", flex: "none" } }}>
+          <Stage key={photoId} />
+        </Flex>
+      </Flex>
+      <Flex as="footer" minH="40px" flex="none" px="16px" py="4px" align="center" bg="touch" borderTop="1px solid" borderColor="rule">
+        <Box role="status" data-finding>
+          {read ? <Finding words={read.finding} /> : bench ? "" : "Reading the photo …"}
+        </Box>
+      </Flex>
+      {keys && <KeysPanel onClose={() => setKeys(false)} />}
+      {notice && (
+        <Notice
+          action={stale ? "Show the newest" : "Understood"}
+          onAction={() => (stale || !bench ? void openBench(photoId) : useBench.setState({ notice: null }))}
+        >
+          {notice}
+        </Notice>
+      )}
+    </Flex>
+  );
+}

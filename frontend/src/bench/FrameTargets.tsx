@@ -1,0 +1,52 @@
+import { keepSoon, recipeNow, useBench } from "./benchStore";
+import { HANDLES, handleAt } from "./FrameOverlay";
+import { moveFrame, type Rect, resizeFrame } from "./frameGeometry";
+import { arrowStep } from "./lineKeys";
+import type { Point } from "./mesh";
+import { withRect } from "./recipeEdits";
+
+interface Props {
+  onStage: Rect;
+  frame: Rect;
+  outline: readonly Point[];
+}
+
+/** The frame as focusable elements: the whole, and every corner and side. The pointer is handled by the stage. */
+export function FrameTargets({ onStage, frame, outline }: Props) {
+  const press = (event: React.KeyboardEvent, side: Point | null) => {
+    const move = arrowStep(event);
+    const recipe = recipeNow(useBench.getState());
+    if (!move || !recipe) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const ratio = recipe.photo.width / recipe.photo.height;
+    const rect = side ? resizeFrame(frame, side, move[0], move[1], ratio, outline) : moveFrame(frame, move[0], move[1], outline);
+    keepSoon(withRect(recipe, [...rect]), side ? "Resized the frame" : "Moved the frame", true);
+  };
+  const [x, y, width, height] = onStage;
+  const style = { position: "absolute", left: 0, top: 0, background: "none", pointerEvents: "none" } as const;
+  return (
+    <>
+      <button
+        type="button"
+        aria-label={`Frame, ${frame[2]} by ${frame[3]} pixels`}
+        aria-description="Arrow keys move it"
+        onKeyDown={(event) => press(event, null)}
+        style={{ ...style, width, height, transform: `translate(${x}px, ${y}px)` }}
+      />
+      {HANDLES.map(({ name, side }) => {
+        const place = handleAt(onStage, side);
+        return (
+          <button
+            key={name}
+            type="button"
+            aria-label={`Frame, ${name}`}
+            aria-description="Arrow keys resize it"
+            onKeyDown={(event) => press(event, side)}
+            style={{ ...style, width: 40, height: 40, transform: `translate(${place[0] - 20}px, ${place[1] - 20}px)` }}
+          />
+        );
+      })}
+    </>
+  );
+}

@@ -1,0 +1,111 @@
+import { Box, chakra, Flex } from "@chakra-ui/react";
+
+import { Brand } from "../Brand";
+import { Touch } from "../Touch";
+import { readNow, step as goStep, type StepName, useBench } from "./benchStore";
+
+/** The five steps as a line that one walks along, each with a true word on its state. */
+export function Route({ onKeys }: { onKeys: () => void }) {
+  const { bench, step } = useBench();
+  const read = useBench(readNow);
+  return (
+    <Flex
+      as="header"
+      minH="64px"
+      flex="none"
+      px="16px"
+      gap="12px"
+      align="center"
+      justify="space-between"
+      borderBottom="1px solid"
+      borderColor="rule"
+      css={{ "@media (max-width: 1099px)": { flexWrap: "wrap", paddingBlock: "6px" } }}
+    >
+      <Box w="276px" flex="none">
+        <Brand home>{bench?.photo.title ?? ""}</Brand>
+      </Box>
+      <Flex as="nav" aria-label="Steps" align="center" gap="0" flex="1" maxW="640px" minW="430px" justify="space-between">
+        <Later name="Lens" />
+        <Rule />
+        <StepMark name="lines" label="Lines" words={read?.route.lines} now={step} />
+        <Rule />
+        <StepMark name="frame" label="Frame" words={read?.route.frame} now={step} />
+        <Rule />
+        <Later name="Edges" />
+        <Rule />
+        <Touch
+          aria-pressed={step === "export"}
+          border="2px solid"
+          borderColor="ink"
+          fontWeight={700}
+          onClick={() => useBench.setState({ step: "export", shown: "corrected" })}
+        >
+          Export
+        </Touch>
+      </Flex>
+      <Flex gap="6px" flex="none">
+        <Touch disabled={!bench?.can_undo} onClick={() => void goStep("undo")}>
+          Undo
+        </Touch>
+        <Touch disabled={!bench?.can_redo} onClick={() => void goStep("redo")}>
+          Redo
+        </Touch>
+        <Touch onClick={onKeys}>Keys</Touch>
+      </Flex>
+    </Flex>
+  );
+}
+
+const StepButton = chakra("button", {
+  base: { px: "8px", minH: "52px", alignSelf: "flex-start", minW: "64px", textAlign: "center", cursor: "pointer", whiteSpace: "nowrap", borderRadius: "4px" },
+});
+
+function Rule() {
+  return <Box aria-hidden="true" flex="1" h="2px" bg="rule" minW="8px" alignSelf="flex-start" mt="7px" />;
+}
+
+function Dot({ here, dashed }: { here?: boolean; dashed?: boolean }) {
+  const size = here ? "14px" : "10px";
+  return (
+    <Flex as="span" h="16px" align="center" justify="center" aria-hidden="true">
+      <Box
+        as="span"
+        w={size}
+        h={size}
+        borderRadius="full"
+        border={dashed ? "1.5px dashed" : "2px solid"}
+        borderColor={dashed ? "edge" : "ink"}
+        bg={here ? "here" : "touch"}
+      />
+    </Flex>
+  );
+}
+
+function StepMark({ name, label, words, now }: { name: StepName; label: string; words?: string; now: StepName }) {
+  const here = name === now;
+  return (
+    <StepButton
+      aria-current={here ? "step" : undefined}
+      onClick={() => useBench.setState({ step: name, ...(name === "frame" && { shown: "corrected" as const }) })}
+    >
+      <Dot here={here} />
+      <Box as="span" display="inline-block" fontWeight={700} borderBottom="2px solid" borderColor={here ? "here" : "transparent"}>
+        {label}
+      </Box>
+      <Box as="span" display="block" fontSize="12px" color="second" minH="16px">
+        {words ?? ""}
+      </Box>
+    </StepButton>
+  );
+}
+
+/** A step that is not built yet: named, and nothing that can be touched. */
+function Later({ name }: { name: string }) {
+  return (
+    <Box textAlign="center" color="second" px="8px" whiteSpace="nowrap">
+      <Dot dashed />
+      <Box>{name}</Box>
+      <Box fontSize="12px">later</Box>
+    </Box>
+  );
+}

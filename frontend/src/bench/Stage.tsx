@@ -1,0 +1,305 @@
+import { Box } from "@chakra-ui/react";
+import { useEffect, useMemo, useRef, useState } from "react";
+
+import { SURROUNDS } from "../theme";
+import { dropDraft, keep, look, readNow, recipeNow, shownNow, useBench } from "./benchStore";
+import { FrameOverlay, HANDLES, handleAt } from "./FrameOverlay";
+import { FrameTargets } from "./FrameTargets";
+import { moveFrame, type Rect, resizeFrame } from "./frameGeometry";
+import { type DrawnLine, LinesOverlay, LineTargets, middleOf } from "./LinesOverlay";
+import { EMPTY_HAND, type Hand, hit, letGo, showHand } from "./lineHand";
+import { useLineKeys } from "./lineKeys";
+import { Magnifier } from "./Magnifier";
+import { cornersOf, plainMesh, type Point, toCorrected, toPhoto } from "./mesh";
+import { Picture } from "./Picture";
+import { withRect } from "./recipeEdits";
+import { ScreenGrid } from "./ScreenGrid";
+import { useShortcuts } from "./shortcuts";
+import { pictureColour } from "./signs";
+import { StageControls } from "./StageControls";
+import { Tiles } from "./Tiles";
+import { usePinch } from "./usePinch";
+import { useEasedMesh, useStageView } from "./useStageView";
+import { fromStage, type Size, toStage } from "./view";
+
+const DRAG_FROM = 4;
+const TILES_FROM = 0.75;
+const SIGMA = { mouse: 1, pen: 1, touch: 3 } as Record<string, number>;
+
+interface FrameHand {
+  rect: Rect;
+  side: Point | null;
+  from: Point;
+  armed: boolean;
+}
+
+/** The picture with what is laid on it, and every way to lay, grab and move by pointer. */
+export function Stage() {
+  const state = useBench();
+  const { bench, step, kind, selected, shown, surround, magnifier } = state;
+  const recipe = recipeNow(state);
+  const seen = shownNow(state);
+  const read = readNow(state);
+  const box = useRef<HTMLDivElement>(null);
+  const [stage, setStage] = useState<Size>({ width: 0, height: 0 });
+  const [hand, setHand] = useState<Hand>(EMPTY_HAND);
+  const [frameHand, setFrameHand] = useState<FrameHand | null>(null);
+  const [hover, setHover] = useState<Point | null>(null);
+  const [panning, setPanning] = useState(false);
+  const pressed = useRef<{ at: Point; moved: boolean; sigma: number; body: boolean } | null>(null);
+
+  useEffect(() => {
+    const measure = new ResizeObserver(([entry]) => {
+      const { width, height } = entry!.contentRect;
+      setStage({ width, height });
+    });
+    measure.observe(box.current!);
+    return () => measure.disconnect();
+  }, []);
+
+  const photo = recipe?.photo;
+  const plain = useMemo(() => (photo ? plainMesh(photo.width, photo.height) : null), [photo?.width, photo?.height]); // eslint-disable-line react-hooks/exhaustive-deps
+  const corrected = shown === "corrected";
+  const led = state.draft !== null;
+  const mesh = useEasedMesh(corrected ? (seen?.mesh ?? null) : plain, led && (state.draft?.follow ?? false));
+  const stageView = useStageView(mesh, stage, led);
+  const { view } = stageView;
+  const pinch = usePinch(stageView);
+  useShortcuts(stageView);
+
+  const stageOf = (point: Point) => toStage(view, stage, toCorrected(mesh!, point));
+  const photoOf = (point: Point) => toPhoto(mesh!, fromStage(view, stage, point));
+  const lines: DrawnLine[] =
+    mesh && recipe && shown !== "before" && step === "lines"
+      ? recipe.references.map((line, index) => ({
+          line,
+          number: index + 1,
+          row: read?.lines.find((row) => row.id === line.id),
+          a: stageOf(line.points[0]!),
+          b: stageOf(line.points[line.points.length - 1]!),
+        }))
+      : [];
+  const pixelsPer = 1 / view.scale;
+  const keys = useLineKeys({ mesh, view, stage, pan: stageView.pan });
+  const outline = useMemo(() => (mesh ? cornersOf(mesh) : []), [mesh]);
+  const frame: Rect | null = recipe?.frame.rect ?? (seen ? [seen.frame.x, seen.frame.y, seen.frame.width, seen.frame.height] : null);
+  const frameShown = corrected && frame && mesh && seen;
+  const frameOnStage: Rect | null = frameShown
+    ? [...toStage(view, stage, [frame[0], frame[1]]), frame[2] * view.scale, frame[3] * view.scale]
+    : null;
+
+  const at = (event: React.PointerEvent): Point => {
+    const place = box.current!.getBoundingClientRect();
+    return [event.clientX - place.left, event.clientY - place.top];
+  };
+
+  const drop = () => {
+    setHand(EMPTY_HAND);
+    setFrameHand(null);
+    pressed.current = null;
+    dropDraft();
+  };
+
+  const showFrame = (rect: Rect) => recipe && look(withRect(recipe, [...rect] as [number, number, number, number]), true);
+
+  const frameFor = (held: FrameHand, point: Point): Rect => {
+    const [dx, dy] = [(point[0] - held.from[0]) * pixelsPer, (point[1] - held.from[1]) * pixelsPer];
+    if (!held.side) return moveFrame(held.rect, dx, dy, seen!.outline);
+    return resizeFrame(held.rect, held.side, dx, dy, recipe!.photo.width / recipe!.photo.height, seen!.outline);
+  };
+
+  const onPointerDown = (event: React.PointerEvent) => {
+    if (!mesh || !recipe || !bench || (event.target as Element).closest("[data-controls]")) return;
+    if (pinch.down(event)) return drop();
+    box.current!.setPointerCapture(event.pointerId);
+    const point = at(event);
+    const sigma = Math.max(0.2, (SIGMA[event.pointerType] ?? 1) * pixelsPer);
+    pressed.current = { at: point, moved: false, sigma, body: false };
+    if (event.button === 1 || event.altKey || shown === "before" || step === "export") return setPanning(true);
+    if (event.button !== 0) return;
+    if (step === "lines") return startLine(point);
+    if (frameOnStage && frame) startFrame(point);
+  };
+
+  const startLine = (point: Point) => {
+    const onPhoto = photoOf(point);
+    if (hand.doing !== "nothing" && hand.armed) {
+      setHand({ ...hand, to: onPhoto });
+      return;
+    }
+    const found = hit(lines, point, middleOf);
+    if (found) {
+      pressed.current!.body = found.body;
+      useBench.setState({ selected: found.hold.line.id });
+      setHand({ doing: "moving", hold: found.hold, from: onPhoto, to: onPhoto, armed: false });
+    } else {
+      setHand({ doing: "laying", from: onPhoto, to: onPhoto, armed: false });
+    }
+  };
+
+  const startFrame = (point: Point) => {
+    if (frameHand?.armed) return;
+    const handle = HANDLES.find(({ side }) => {
+      const [x, y] = handleAt(frameOnStage!, side);
+      return Math.hypot(point[0] - x, point[1] - y) <= 20;
+    });
+    const [x, y, width, height] = frameOnStage!;
+    const inside = point[0] > x && point[0] < x + width && point[1] > y && point[1] < y + height;
+    if (handle || inside) setFrameHand({ rect: frame!, side: handle?.side ?? null, from: point, armed: false });
+    else setPanning(true);
+  };
+
+  const onPointerMove = (event: React.PointerEvent) => {
+    if (!mesh || !recipe || !bench) return;
+    if (pinch.move(event)) return;
+    const point = at(event);
+    setHover((event.target as Element).closest("[data-controls]") ? null : point);
+    const press = pressed.current;
+    if (press && Math.hypot(point[0] - press.at[0], point[1] - press.at[1]) >= DRAG_FROM) press.moved = true;
+    if (panning) {
+      stageView.pan(event.movementX, event.movementY);
+    } else if (frameHand && (frameHand.armed || press?.moved)) {
+      showFrame(frameFor(frameHand, point));
+    } else if (hand.doing !== "nothing" && (hand.armed || press?.moved)) {
+      const next = { ...hand, to: photoOf(point) };
+      setHand(next);
+      showHand(bench.recipe, next, kind, press?.sigma ?? pixelsPer);
+    }
+  };
+
+  const onPointerUp = (event: React.PointerEvent) => {
+    pinch.up(event);
+    const press = pressed.current;
+    pressed.current = null;
+    if (panning) return setPanning(false);
+    if (!press || !bench) return;
+    const point = at(event);
+    if (frameHand) return endFrame(frameHand, press.moved, point);
+    if (hand.doing === "nothing") return;
+    const next = { ...hand, to: photoOf(point) };
+    if (!hand.armed && !press.moved) {
+      // A click: an end or a number is picked up, a new line waits for its second click, a body is only selected.
+      setHand(press.body ? EMPTY_HAND : { ...next, armed: true });
+      return;
+    }
+    setHand(EMPTY_HAND);
+    const id = letGo(bench.recipe, next, kind, press.sigma);
+    if (id) useBench.setState({ selected: id });
+  };
+
+  const endFrame = (held: FrameHand, moved: boolean, point: Point) => {
+    if (!held.armed && !moved) return setFrameHand({ ...held, armed: true });
+    setFrameHand(null);
+    const rect = frameFor(held, point);
+    const changed = rect.some((value, index) => Math.abs(value - held.rect[index]!) > 1e-6);
+    if (!changed) return dropDraft();
+    void keep(withRect(bench!.recipe, [...rect]), held.side ? "Resized the frame" : "Moved the frame");
+  };
+
+  useEffect(() => {
+    const surface = box.current!;
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const place = surface.getBoundingClientRect();
+      if (event.shiftKey) stageView.pan(-event.deltaX - event.deltaY, 0);
+      else stageView.zoomBy(Math.exp(-event.deltaY / 400), [event.clientX - place.left, event.clientY - place.top]);
+    };
+    surface.addEventListener("wheel", onWheel, { passive: false });
+    return () => surface.removeEventListener("wheel", onWheel);
+  });
+
+  const placing: Point | null =
+    keys.cursor ?? (hand.doing !== "nothing" && hover ? photoOf(hover) : null) ?? (hover && step === "lines" && shown !== "before" && mesh ? photoOf(hover) : null);
+  const magnified = magnifier && step === "lines" && placing && mesh && seen && !panning && inPhoto(placing, photo);
+  const map = seen ? (corrected ? seen.map : seen.map_as_taken) : "";
+  const tiles = mesh && seen && !led && view.scale >= TILES_FROM && mesh === (corrected ? seen.mesh : plain);
+  const ghost = led && !state.draft?.follow && corrected && state.glimpse ? state.glimpse.outline : null;
+  const laid: [Point, Point] | null = keys.laid ?? (hand.doing === "laying" && !state.draft ? [stageOf(hand.from), stageOf(hand.to)] : null);
+
+  return (
+    <Box
+      ref={box}
+      position="relative"
+      flex="1"
+      minH={0}
+      overflow="hidden"
+      style={{ background: SURROUNDS[surround], touchAction: "none", cursor: cursorFor(step, panning, hand) }}
+      role="application"
+      aria-label="Stage: the picture. Enter lays a line by keys."
+      tabIndex={0}
+      data-stage
+      data-scale={view.scale}
+      onPointerDown={onPointerDown}
+      onPointerMove={onPointerMove}
+      onPointerUp={onPointerUp}
+      onPointerCancel={(event) => {
+        pinch.up(event);
+        drop();
+        setPanning(false);
+      }}
+      onPointerLeave={() => setHover(null)}
+      onKeyDown={(event) => {
+        if (event.key === "Escape" && (hand.doing !== "nothing" || frameHand)) drop();
+        else if (event.target === event.currentTarget) keys.onStageKey(event);
+      }}
+    >
+      {mesh && bench && (
+        <Picture
+          photoId={bench.photo.id}
+          quarterTurns={recipe!.photo.quarter_turns}
+          mesh={mesh}
+          view={view}
+          stage={stage}
+          label={`${bench.photo.title}, ${corrected ? "as corrected" : "as taken"}`}
+        />
+      )}
+      {tiles && <Tiles photoId={bench!.photo.id} map={map} view={view} stage={stage} outline={outline} />}
+      {ghost && <Ghost outline={ghost.map((point) => toStage(view, stage, point))} />}
+      {frameOnStage && (
+        <FrameOverlay
+          rect={frameOnStage}
+          stage={stage}
+          surround={surround}
+          held={step === "frame"}
+          thirds={state.grids[step] === "thirds"}
+        />
+      )}
+      <ScreenGrid grid={state.grids[step]} stage={stage} />
+      <LinesOverlay lines={lines} selected={selected} laid={laid} />
+      <LineTargets lines={lines} onFocus={(id) => useBench.setState({ selected: id })} onKey={keys.onLineKey} />
+      {step === "frame" && frameOnStage && <FrameTargets onStage={frameOnStage} frame={frame!} outline={seen!.outline} />}
+      {magnified && (
+        <Magnifier
+          photoId={bench!.photo.id}
+          map={map}
+          at={toCorrected(mesh, placing)}
+          onStage={stageOf(placing)}
+          onPhoto={placing}
+          stage={stage}
+          colour={pictureColour(kind === "slope" ? "witness" : kind)}
+        />
+      )}
+      <StageControls stageView={stageView} />
+    </Box>
+  );
+}
+
+function Ghost({ outline }: { outline: Point[] }) {
+  const path = `M${outline.map((point) => point.join(" ")).join("L")}Z`;
+  return (
+    <svg data-ghost aria-hidden="true" style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}>
+      <path d={path} fill="none" stroke="#22252a" strokeWidth={3} strokeDasharray="10 6" />
+      <path d={path} fill="none" stroke="#ffffff" strokeWidth={1.4} strokeDasharray="10 6" />
+    </svg>
+  );
+}
+
+function inPhoto([x, y]: Point, photo?: { width: number; height: number }): boolean {
+  return !!photo && x >= 0 && y >= 0 && x <= photo.width && y <= photo.height;
+}
+
+function cursorFor(step: string, panning: boolean, hand: Hand): string {
+  if (panning) return "grabbing";
+  if (hand.doing === "moving") return "move";
+  return step === "lines" ? "crosshair" : "default";
+}

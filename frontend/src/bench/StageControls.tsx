@@ -1,0 +1,84 @@
+import { Flex } from "@chakra-ui/react";
+
+import { Touch } from "../Touch";
+import { type Grid, type Surround, turnQuarter, useBench } from "./benchStore";
+import type { StageView } from "./useStageView";
+
+const NEXT_SURROUND: Record<Surround, Surround> = { neutral: "darker", darker: "lighter", lighter: "neutral" };
+
+const small = { fontSize: "13px", px: "10px" };
+
+export function nextGrid(step: string, grid: Grid): Grid {
+  const all: Grid[] = step === "frame" ? ["thirds", "squares", "none"] : ["none", "squares"];
+  return all[(all.indexOf(grid) + 1) % all.length]!;
+}
+
+/** What can be done to the view, at the foot of the stage. */
+export function StageControls({ stageView }: { stageView: StageView }) {
+  const { step, shown, grids, surround } = useBench();
+  const { view, fitted } = stageView;
+  const near = (scale: number) => !fitted && Math.abs(view.scale - scale) < 0.005;
+  const show = (wanted: typeof shown) => useBench.setState({ shown: wanted });
+  return (
+    <Flex
+      data-controls
+      position="absolute"
+      left="12px"
+      right="12px"
+      bottom="10px"
+      wrap="wrap"
+      justify="space-between"
+      gap="6px"
+      pointerEvents="none"
+      css={{ "& button": { pointerEvents: "auto" } }}
+    >
+      <Flex gap="6px" wrap="wrap" role="group" aria-label="View">
+        <Touch {...small} aria-pressed={fitted} onClick={stageView.fit}>
+          Fit
+        </Touch>
+        <Touch {...small} aria-pressed={near(1)} onClick={() => stageView.zoomTo(1)}>
+          100 %
+        </Touch>
+        <Touch {...small} aria-pressed={near(2)} onClick={() => stageView.zoomTo(2)}>
+          200 %
+        </Touch>
+        <Touch
+          {...small}
+          aria-pressed={grids[step] !== "none"}
+          onClick={() => useBench.setState({ grids: { ...grids, [step]: nextGrid(step, grids[step]) } })}
+        >
+          Grid{grids[step] === "none" ? "" : `: ${grids[step]}`}
+        </Touch>
+        <Touch {...small} aria-label={`Surround: ${surround}`} onClick={() => useBench.setState({ surround: NEXT_SURROUND[surround] })}>
+          Surround
+        </Touch>
+        <Touch {...small} onClick={() => void turnQuarter("left")}>
+          Quarter left
+        </Touch>
+        <Touch {...small} onClick={() => void turnQuarter("right")}>
+          Quarter right
+        </Touch>
+      </Flex>
+      <Flex gap="6px" wrap="wrap">
+        <Touch {...small} aria-pressed={shown === "before"} onClick={() => show(shown === "before" ? "corrected" : "before")}>
+          Before
+        </Touch>
+        <Flex role="group" aria-label="The picture is shown">
+          {(["corrected", "taken"] as const).map((one) => (
+            <Touch
+              key={one}
+              {...small}
+              borderRadius={one === "corrected" ? "4px 0 0 4px" : "0 4px 4px 0"}
+              borderLeftWidth={one === "corrected" ? "1px" : 0}
+              css={{ "&[aria-pressed=true]": { bg: "ink", color: "touch" } }}
+              aria-pressed={shown === one}
+              onClick={() => show(one)}
+            >
+              as {one}
+            </Touch>
+          ))}
+        </Flex>
+      </Flex>
+    </Flex>
+  );
+}

@@ -1,0 +1,190 @@
+import { create } from "zustand";
+
+import { api, type Bench, type Evaluation, Problem, type Recipe } from "../api/client";
+import { type Mesh, meshFrom } from "./mesh";
+
+export type StepName = "lines" | "frame" | "export";
+export type LayKind = "slope" | "level" | "plumb" | "witness";
+export type Shown = "corrected" | "taken" | "before";
+export type Grid = "none" | "thirds" | "squares";
+export type Surround = "lighter" | "neutral" | "darker";
+
+/** An evaluation with its mesh unpacked. */
+export interface Seen extends Omit<Evaluation, "mesh"> {
+  mesh: Mesh;
+}
+
+/** What is being dragged or typed: the recipe as it would be. `follow`: the picture follows it live. */
+interface Draft {
+  recipe: Recipe;
+  follow: boolean;
+}
+
+interface BenchState {
+  bench: Bench | null;
+  seen: Seen | null;
+  draft: Draft | null;
+  /** What the draft evaluates to; null until the first answer. */
+  glimpse: Seen | null;
+  step: StepName;
+  kind: LayKind;
+  selected: string | null;
+  shown: Shown;
+  grids: Record<StepName, Grid>;
+  surround: Surround;
+  magnifier: boolean;
+  shortcuts: boolean;
+  notice: string | null;
+  stale: boolean;
+}
+
+const SETTLE_MS = 600;
+
+export const useBench = create<BenchState>(() => ({
+  bench: null,
+  seen: null,
+  draft: null,
+  glimpse: null,
+  step: "lines",
+  kind: "slope",
+  selected: null,
+  shown: "corrected",
+  grids: { lines: "none", frame: "thirds", export: "none" },
+  surround: "neutral",
+  magnifier: true,
+  shortcuts: true,
+  notice: null,
+  stale: false,
+}));
+
+const { setState: set, getState: get } = useBench;
+
+/** The recipe as it stands, whatever is dragged included. */
+export const recipeNow = (state: BenchState): Recipe | null => state.draft?.recipe ?? state.bench?.recipe ?? null;
+
+/** What the picture shows: it follows a draft only where that was asked for. */
+export const shownNow = (state: BenchState): Seen | null =>
+  (state.draft?.follow ? state.glimpse : null) ?? state.seen;
+
+/** What the readings say: they always follow. */
+export const readNow = (state: BenchState): Seen | null => state.glimpse ?? state.seen;
+
+async function see(recipe: Recipe, before: Recipe | null): Promise<Seen> {
+  const evaluation = await api.evaluate(recipe, before);
+  return { ...evaluation, mesh: meshFrom(evaluation.mesh, recipe.photo.width, recipe.photo.height) };
+}
+
+export async function openBench(photoId: number) {
+  clearTimeout(settling);
+  pending = null;
+  set({ bench: null, seen: null, draft: null, glimpse: null, selected: null, notice: null, stale: false, shown: "corrected", step: "lines" });
+  try {
+    const bench = await api.bench(photoId);
+    set({ bench, seen: await see(bench.recipe, null) });
+  } catch (problem) {
+    report(problem);
+  }
+}
+
+let looking = false;
+
+/** Look at a recipe while it is dragged: one request at a time, and the newest draft wins. */
+export function look(recipe: Recipe, follow: boolean) {
+  set({ draft: { recipe, follow } });
+  if (!looking) void lookOn();
+}
+
+async function lookOn() {
+  looking = true;
+  for (let done: Draft | null = null; get().draft && get().draft !== done; ) {
+    const draft = get().draft!;
+    const before = get().bench?.recipe ?? null;
+    try {
+      const glimpse = await see(draft.recipe, before);
+      if (get().draft) set({ glimpse });
+    } catch (problem) {
+      report(problem);
+      break;
+    }
+    done = draft;
+  }
+  looking = false;
+}
+
+/** Let go of what was dragged without keeping it. */
+export function dropDraft() {
+  set({ draft: null, glimpse: null });
+}
+
+let chain: Promise<unknown> = Promise.resolve();
+
+/** Actions go one after another, each on the version that the one before it left. */
+function inTurn(work: () => Promise<void>): Promise<void> {
+  const next = chain.then(work, work).catch(report);
+  chain = next;
+  return next;
+}
+
+/** Keep a completed action as a revision. */
+export function keep(recipe: Recipe, action: string): Promise<void> {
+  clearTimeout(settling);
+  pending = null;
+  const draft = { recipe, follow: get().draft?.follow ?? false };
+  set({ draft });
+  return inTurn(async () => {
+    const { bench } = get();
+    if (!bench) return;
+    const after = await api.revise(bench.photo, recipe, action);
+    await take(after, draft);
+  });
+}
+
+let settling: ReturnType<typeof setTimeout> | undefined;
+let pending: { recipe: Recipe; action: string } | null = null;
+
+/** Keep what the keys do once they rest, so that a row of key presses is one action. */
+export function keepSoon(recipe: Recipe, action: string, follow: boolean) {
+  look(recipe, follow);
+  clearTimeout(settling);
+  pending = { recipe, action };
+  settling = setTimeout(() => void keepPending(), SETTLE_MS);
+}
+
+export function keepPending(): Promise<void> {
+  return pending ? keep(pending.recipe, pending.action) : Promise.resolve();
+}
+
+export async function step(way: "undo" | "redo") {
+  await keepPending();
+  await inTurn(async () => {
+    const { bench } = get();
+    if (!bench || !(way === "undo" ? bench.can_undo : bench.can_redo)) return;
+    await take(await api.step(bench.photo, way), null);
+  });
+}
+
+export async function turnQuarter(direction: "left" | "right") {
+  await keepPending();
+  await inTurn(async () => {
+    const { bench } = get();
+    if (bench) await take(await api.turn(bench.photo, direction), null);
+  });
+}
+
+async function take(bench: Bench, kept: Draft | null) {
+  const seen = await see(bench.recipe, null);
+  const untouched = get().draft === null || get().draft === kept;
+  set(untouched ? { bench, seen, draft: null, glimpse: null } : { bench, seen });
+  const { selected } = get();
+  if (selected && !bench.recipe.references.some((one) => one.id === selected)) set({ selected: null });
+}
+
+function report(problem: unknown) {
+  const stale = problem instanceof Problem && problem.status === 412;
+  const words = stale
+    ? "This photo was changed in another window. Your last action was not kept; show the newest and do it again."
+    : problem instanceof Problem
+      ? problem.message
+      : "That did not work. What was stored before is safe.";
+  set({ notice: words, stale, draft: null, glimpse: null });
+}

@@ -1,0 +1,114 @@
+import { useState } from "react";
+
+import { dropDraft, keep, keepSoon, recipeNow, useBench } from "./benchStore";
+import type { Hold } from "./lineHand";
+import { letGo, showHand } from "./lineHand";
+import { type Mesh, type Point, toCorrected, toPhoto } from "./mesh";
+import { movedLine, replaced, withReferences } from "./recipeEdits";
+import { fromStage, type Size, toStage, type View } from "./view";
+
+/** A point placed by keys under the magnifier is known to half a photo pixel. */
+export const KEY_SIGMA = 0.5;
+const PAN = 60;
+
+const ARROWS: Record<string, Point> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/** How far an arrow key moves a point, in photo pixels: 1, with Alt 0.1, with Shift 10, with Ctrl 100. */
+export function arrowStep(event: { key: string; altKey: boolean; shiftKey: boolean; ctrlKey: boolean }): Point | null {
+  const way = ARROWS[event.key];
+  if (!way) return null;
+  const size = event.altKey ? 0.1 : event.ctrlKey ? 100 : event.shiftKey ? 10 : 1;
+  return [way[0] * size, way[1] * size];
+}
+
+/** Take a line away; one revision. */
+export function deleteLine(id: string) {
+  const recipe = recipeNow(useBench.getState());
+  if (!recipe) return;
+  const number = recipe.references.findIndex((one) => one.id === id) + 1;
+  if (number < 1) return;
+  useBench.setState({ selected: null });
+  void keep(withReferences(recipe, recipe.references.filter((one) => one.id !== id)), `Deleted line ${number}`);
+}
+
+interface Surface {
+  mesh: Mesh | null;
+  view: View;
+  stage: Size;
+  pan: (dx: number, dy: number) => void;
+}
+
+/** Laying and moving lines by keyboard. `cursor` is the point being placed, in photo pixels. */
+export function useLineKeys({ mesh, view, stage, pan }: Surface) {
+  const [cursor, setCursor] = useState<Point | null>(null);
+  const [first, setFirst] = useState<Point | null>(null);
+  const stop = () => {
+    setCursor(null);
+    setFirst(null);
+  };
+  const laying = (from: Point, to: Point) => ({ doing: "laying", from, to, armed: true }) as const;
+
+  const moveCursor = (to: Point) => {
+    const { bench, kind } = useBench.getState();
+    setCursor(to);
+    if (first && bench) showHand(bench.recipe, laying(first, to), kind, KEY_SIGMA);
+  };
+  const onStage = (point: Point) => toStage(view, stage, toCorrected(mesh!, point));
+
+  const place = () => {
+    const { bench, kind } = useBench.getState();
+    if (!mesh || !bench) return;
+    if (!cursor) setCursor(toPhoto(mesh, fromStage(view, stage, [stage.width / 2, stage.height / 2])));
+    else if (!first) setFirst(cursor);
+    else {
+      stop();
+      const id = letGo(bench.recipe, laying(first, cursor), kind, KEY_SIGMA);
+      if (id) useBench.setState({ selected: id });
+    }
+  };
+
+  const onStageKey = (event: React.KeyboardEvent) => {
+    const { step, shown } = useBench.getState();
+    const move = arrowStep(event);
+    if (move && cursor) {
+      moveCursor([cursor[0] + move[0], cursor[1] + move[1]]);
+    } else if (move) {
+      pan(-Math.sign(move[0]) * PAN, -Math.sign(move[1]) * PAN);
+    } else if (event.key === "Enter" && step === "lines" && shown !== "before") {
+      place();
+    } else if (event.key === "Escape" && cursor) {
+      stop();
+      dropDraft();
+    } else {
+      return;
+    }
+    event.preventDefault();
+    event.stopPropagation();
+  };
+
+  const onLineKey = (event: React.KeyboardEvent, id: string, part: Hold["part"]) => {
+    const recipe = recipeNow(useBench.getState());
+    const index = recipe?.references.findIndex((one) => one.id === id) ?? -1;
+    const line = recipe?.references[index];
+    const move = arrowStep(event);
+    if (!recipe || !line) return;
+    if (move) {
+      const moved = movedLine(line, part, move[0], move[1], KEY_SIGMA);
+      keepSoon(replaced(recipe, moved), `Moved line ${index + 1}`, false);
+    } else if (event.key === "Delete" || event.key === "Backspace") {
+      deleteLine(id);
+    } else {
+      return;
+    }
+    event.preventDefault();
+    event.stopPropagation();
+  };
+
+  const laid: [Point, Point] | null = mesh && cursor && first && !useBench.getState().draft ? [onStage(first), onStage(cursor)] : null;
+  return { cursor, laid, onStageKey, onLineKey };
+}

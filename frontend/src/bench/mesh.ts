@@ -1,0 +1,89 @@
+/**
+ * The mesh that the core computed, as the one thing the page knows of the correction.
+ *
+ * Vertex (i, j) carries the photo point (j / columns * width, i / rows * height) to homogeneous
+ * corrected pixels (X, Y, W). Inside a cell they are interpolated, which is exact for a homography.
+ */
+export interface Mesh {
+  columns: number;
+  rows: number;
+  width: number;
+  height: number;
+  vertices: Float32Array;
+}
+
+export type Point = readonly [number, number];
+
+interface Wire {
+  columns: number;
+  rows: number;
+  vertices: string;
+}
+
+export function meshFrom(wire: Wire, width: number, height: number): Mesh {
+  const bytes = Uint8Array.from(atob(wire.vertices), (letter) => letter.charCodeAt(0));
+  return { columns: wire.columns, rows: wire.rows, width, height, vertices: new Float32Array(bytes.buffer) };
+}
+
+/** The photo as it was taken: every point stays where it is. */
+export function plainMesh(width: number, height: number, columns = 64, rows = 48): Mesh {
+  const vertices = new Float32Array((columns + 1) * (rows + 1) * 3);
+  for (let i = 0, at = 0; i <= rows; i++)
+    for (let j = 0; j <= columns; j++, at += 3) vertices.set([(j / columns) * width, (i / rows) * height, 1], at);
+  return { columns, rows, width, height, vertices };
+}
+
+/** Corrected pixels of a photo point; outside the photo the nearest cell is carried on. */
+export function toCorrected(mesh: Mesh, [x, y]: Point): Point {
+  const u = (x / mesh.width) * mesh.columns;
+  const v = (y / mesh.height) * mesh.rows;
+  const j = Math.min(Math.max(Math.floor(u), 0), mesh.columns - 1);
+  const i = Math.min(Math.max(Math.floor(v), 0), mesh.rows - 1);
+  const [s, t] = [u - j, v - i];
+  const row = mesh.columns + 1;
+  const corner = (di: number, dj: number, k: number) => mesh.vertices[((i + di) * row + j + dj) * 3 + k] ?? 0;
+  const at = (k: number) =>
+    (1 - t) * ((1 - s) * corner(0, 0, k) + s * corner(0, 1, k)) + t * ((1 - s) * corner(1, 0, k) + s * corner(1, 1, k));
+  const w = at(2);
+  return [at(0) / w, at(1) / w];
+}
+
+/** The photo point that lies at a corrected pixel: Newton's method on the mesh. */
+export function toPhoto(mesh: Mesh, target: Point): Point {
+  let point: Point = [mesh.width / 2, mesh.height / 2];
+  const step = Math.max(mesh.width, mesh.height) / 100;
+  for (let round = 0; round < 25; round++) {
+    const here = toCorrected(mesh, point);
+    const right = toCorrected(mesh, [point[0] + step, point[1]]);
+    const down = toCorrected(mesh, [point[0], point[1] + step]);
+    const [a, c] = [(right[0] - here[0]) / step, (right[1] - here[1]) / step];
+    const [b, d] = [(down[0] - here[0]) / step, (down[1] - here[1]) / step];
+    const [ex, ey] = [target[0] - here[0], target[1] - here[1]];
+    const det = a * d - b * c;
+    const [dx, dy] = [(d * ex - b * ey) / det, (a * ey - c * ex) / det];
+    point = [point[0] + dx, point[1] + dy];
+    if (Math.hypot(dx, dy) < 1e-3) break;
+  }
+  return point;
+}
+
+/** A mesh on the way from one to another: share 0 is `from`, 1 is `to`. */
+export function between(from: Mesh, to: Mesh, share: number): Mesh {
+  if (share >= 1 || from.vertices.length !== to.vertices.length || from.width !== to.width) return to;
+  const vertices = new Float32Array(to.vertices.length);
+  for (let at = 0; at < vertices.length; at += 3) {
+    const [wa, wb] = [from.vertices[at + 2] ?? 1, to.vertices[at + 2] ?? 1];
+    for (const k of [0, 1]) {
+      const [a, b] = [(from.vertices[at + k] ?? 0) / wa, (to.vertices[at + k] ?? 0) / wb];
+      vertices[at + k] = a + (b - a) * share;
+    }
+    vertices[at + 2] = 1;
+  }
+  return { ...to, vertices };
+}
+
+/** The corners of the photo in corrected pixels, clockwise from its top left. */
+export function cornersOf(mesh: Mesh): Point[] {
+  const { width, height } = mesh;
+  return ([[0, 0], [width, 0], [width, height], [0, height]] as const).map((corner) => toCorrected(mesh, corner));
+}

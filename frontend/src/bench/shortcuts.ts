@@ -1,0 +1,83 @@
+import { useEffect } from "react";
+
+import { keepPending, type LayKind, step, useBench } from "./benchStore";
+import { deleteLine } from "./lineKeys";
+import { nextGrid } from "./StageControls";
+import type { StageView } from "./useStageView";
+
+interface Shortcut {
+  key: string;
+  name: string;
+  run: (stageView: StageView) => void;
+}
+
+const lay = (kind: LayKind) => () => useBench.setState({ kind, step: "lines" });
+
+/** The letters come from our own words; the list under "?" is made from this table. */
+export const SHORTCUTS: Shortcut[] = [
+  { key: "s", name: "lay by its slope", run: lay("slope") },
+  { key: "l", name: "lay a level line", run: lay("level") },
+  { key: "p", name: "lay a plumb line", run: lay("plumb") },
+  { key: "w", name: "lay a witness", run: lay("witness") },
+  {
+    key: "t",
+    name: "as taken, and back to as corrected",
+    run: () => useBench.setState(({ shown }) => ({ shown: shown === "taken" ? "corrected" : "taken" })),
+  },
+  {
+    key: "b",
+    name: "flick to before, and back",
+    run: () => useBench.setState(({ shown }) => ({ shown: shown === "before" ? "corrected" : "before" })),
+  },
+  {
+    key: "g",
+    name: "grid",
+    run: () => useBench.setState(({ grids, step: now }) => ({ grids: { ...grids, [now]: nextGrid(now, grids[now]) } })),
+  },
+  { key: "m", name: "magnifier", run: () => useBench.setState(({ magnifier }) => ({ magnifier: !magnifier })) },
+  { key: "f", name: "fit the picture to the stage", run: (view) => view.fit() },
+  { key: "1", name: "100 %", run: (view) => view.zoomTo(1) },
+  { key: "2", name: "200 %", run: (view) => view.zoomTo(2) },
+  { key: "+", name: "closer", run: (view) => view.zoomBy(1.25) },
+  { key: "-", name: "farther", run: (view) => view.zoomBy(0.8) },
+  {
+    key: "Delete",
+    name: "delete the chosen line",
+    run: () => {
+      const { selected } = useBench.getState();
+      if (selected) deleteLine(selected);
+    },
+  },
+];
+
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.matches("input, textarea, select") || target.isContentEditable);
+
+/** Undo and redo always; the letters while they are switched on and nothing is being typed. */
+export function useShortcuts(stageView: StageView) {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (typing(event.target)) return;
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
+        event.preventDefault();
+        void step(event.shiftKey ? "redo" : "undo");
+        return;
+      }
+      if (event.ctrlKey || event.metaKey || event.altKey || !useBench.getState().shortcuts) return;
+      const found = SHORTCUTS.find(({ key }) => key === event.key || key === event.key.toLowerCase());
+      if (!found) return;
+      event.preventDefault();
+      found.run(stageView);
+    };
+    document.addEventListener("keydown", onKey);
+    return () => document.removeEventListener("keydown", onKey);
+  });
+  useEffect(() => {
+    const leave = () => void keepPending();
+    window.addEventListener("pagehide", leave);
+    return () => {
+      window.removeEventListener("pagehide", leave);
+      leave();
+    };
+  }, []);
+}

@@ -1,0 +1,71 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+
+import { between, cornersOf, type Mesh, type Point } from "./mesh";
+import { fitView, panned, type Size, type View, type Zoom, zoomedAt } from "./view";
+
+export const EASE_MS = 150;
+
+const calm = () => window.matchMedia?.("(prefers-reduced-motion: reduce)").matches ?? false;
+
+/** The mesh as it is drawn now: it eases to a new one, unless the hand is leading it. */
+export function useEasedMesh(target: Mesh | null, led: boolean): Mesh | null {
+  const [drawn, setDrawn] = useState<Mesh | null>(target);
+  const last = useRef<Mesh | null>(target);
+  useEffect(() => {
+    const from = last.current;
+    const show = (mesh: Mesh | null) => {
+      last.current = mesh;
+      setDrawn(mesh);
+    };
+    if (!target || !from || led || calm() || same(from, target)) {
+      show(target);
+      return;
+    }
+    let frame = 0;
+    const start = performance.now();
+    const tick = (now: number) => {
+      const share = Math.min(1, Math.max(0, (now - start) / EASE_MS));
+      show(between(from, target, share * share * (3 - 2 * share)));
+      if (share < 1) frame = requestAnimationFrame(tick);
+    };
+    frame = requestAnimationFrame(tick);
+    return () => cancelAnimationFrame(frame);
+  }, [target, led]);
+  return drawn;
+}
+
+function same(a: Mesh, b: Mesh): boolean {
+  return a.vertices.length === b.vertices.length && a.vertices.every((value, at) => value === b.vertices[at]);
+}
+
+export interface StageView {
+  view: View;
+  fitted: boolean;
+  fit: () => void;
+  zoomTo: (scale: number) => void;
+  zoomBy: (factor: number, at?: Point) => void;
+  pan: (dx: number, dy: number) => void;
+}
+
+/** Zoom and pan of the stage. While the hand leads the picture, "fit" holds still instead of breathing with it. */
+export function useStageView(mesh: Mesh | null, stage: Size, held: boolean): StageView {
+  const [zoom, setZoom] = useState<Zoom>("fit");
+  const [fitted, setFitted] = useState<View>({ scale: 1, x: 0, y: 0 });
+  const wanted = mesh && stage.width > 0 && !held ? fitView(cornersOf(mesh), stage) : null;
+  if (wanted && (wanted.scale !== fitted.scale || wanted.x !== fitted.x || wanted.y !== fitted.y)) setFitted(wanted);
+  const view = zoom === "fit" ? fitted : zoom;
+  const smallest = Math.min(fitted.scale, 1) / 2;
+  const change = useCallback(
+    (next: (view: View) => View) => setZoom((now) => next(now === "fit" ? fitted : now)),
+    [fitted],
+  );
+  const middle: Point = [stage.width / 2, stage.height / 2];
+  return {
+    view,
+    fitted: zoom === "fit",
+    fit: useCallback(() => setZoom("fit"), []),
+    zoomTo: (scale) => change((now) => zoomedAt(now, stage, middle, scale / now.scale, smallest)),
+    zoomBy: (factor, at) => change((now) => zoomedAt(now, stage, at ?? middle, factor, smallest)),
+    pan: (dx, dy) => change((now) => panned(now, dx, dy)),
+  };
+}

@@ -1,0 +1,56 @@
+import { Box, Flex } from "@chakra-ui/react";
+
+import { Touch } from "../Touch";
+import type { Import } from "./imports";
+
+/** A file on its way in, or refused with the reason. */
+export function ImportCard({ one, onDismiss }: { one: Import; onDismiss: () => void }) {
+  return (
+    <Flex
+      as="li"
+      listStyleType="none"
+     
+      minH="212px"
+      direction="column"
+      align="center"
+      justify="center"
+      gap="8px"
+      p="16px"
+      border="2px solid"
+      borderColor="#5a5a5a"
+      borderRadius="4px"
+      bg={one.error ? "paper" : undefined}
+      textAlign="center"
+    >
+      <Box fontWeight={700} overflowWrap="anywhere">
+        {one.name}
+      </Box>
+      {one.error ? (
+        <>
+          <Box role="alert">{one.error}</Box>
+          <Touch onClick={onDismiss}>Understood</Touch>
+        </>
+      ) : (
+        <>
+          <Box
+            role="progressbar"
+            aria-label={`Importing ${one.name}`}
+            aria-valuenow={Math.round(one.share * 100)}
+            aria-valuemin={0}
+            aria-valuemax={100}
+            w="160px"
+            h="6px"
+            bg="rule"
+            borderRadius="3px"
+          >
+            <Box h="6px" bg="ink" borderRadius="3px" style={{ width: `${one.share * 100}%` }} />
+          </Box>
+          <Box>
+            {one.words}, {Math.round(one.share * 100)} % of {(one.bytes / 1e6).toFixed(1)} MB
+          </Box>
+          <Touch onClick={one.stop}>Stop</Touch>
+        </>
+      )}
+    </Flex>
+  );
+}

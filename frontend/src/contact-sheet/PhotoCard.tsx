@@ -1,0 +1,89 @@
+import { Box, Flex, Input, Link } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Photo } from "../api/client";
+import { goTo } from "../path";
+import { Touch } from "../Touch";
+import { StateMark, stateColour } from "./StateMark";
+
+interface Props {
+  photo: Photo;
+  onRename: (title: string) => void;
+  onRemove: () => void;
+}
+
+/** A small picture as it is framed now, its title, and its state in words. */
+export function PhotoCard({ photo, onRename, onRemove }: Props) {
+  const [title, setTitle] = useState<string | null>(null);
+  const keep = () => {
+    const wanted = title?.trim();
+    if (wanted && wanted !== photo.title) onRename(wanted);
+    setTitle(null);
+  };
+  const address = `/photos/${photo.id}`;
+  return (
+    <Box as="li" listStyleType="none">
+      <Flex h="212px" align="flex-end" justify="center">
+        <Link
+          href={address}
+          display="block"
+          bg="touch"
+          p="6px"
+          boxShadow="0 1px 2px rgba(0,0,0,.35)"
+          aria-label={`Open ${photo.title} on the bench`}
+          onClick={(event) => {
+            if (event.ctrlKey || event.metaKey || event.shiftKey) return;
+            event.preventDefault();
+            goTo(address);
+          }}
+        >
+          <img
+            src={`/api/photos/${photo.id}/thumbnail/${photo.revision}.jpg`}
+            alt=""
+            style={{ maxWidth: 272, maxHeight: 186, minWidth: 24, display: "block" }}
+          />
+        </Link>
+      </Flex>
+      <Box bg="paper" borderRadius="3px" mt="8px" px="10px" py="6px">
+        {title === null ? (
+          <Flex justify="space-between" align="baseline" gap="8px">
+            <Box as="h2" fontWeight={700} fontSize="14px" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap">
+              {photo.title}
+            </Box>
+            <Box fontFamily="mono" fontSize="12px" color="second" whiteSpace="nowrap">
+              {photo.ratio}
+            </Box>
+          </Flex>
+        ) : (
+          <Input
+            aria-label="Title"
+            autoFocus
+            size="sm"
+            bg="touch"
+            borderColor="edge"
+            maxLength={200}
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+            onBlur={keep}
+            onKeyDown={(event) => {
+              if (event.key === "Enter") keep();
+              if (event.key === "Escape") setTitle(null);
+            }}
+          />
+        )}
+        <Flex align="center" gap="6px" color={stateColour(photo.state)} fontSize="13px" minH="22px">
+          <StateMark state={photo.state} />
+          {photo.state}
+        </Flex>
+        <Flex gap="6px" mt="4px">
+          <Touch flex="1" fontSize="13px" aria-label={`Edit the title of ${photo.title}`} onClick={() => setTitle(photo.title)}>
+            Edit title
+          </Touch>
+          <Touch flex="1" fontSize="13px" aria-label={`Remove ${photo.title}`} onClick={onRemove}>
+            Remove
+          </Touch>
+        </Flex>
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,148 @@
+import { Box, Flex, Input } from "@chakra-ui/react";
+import { useRef, useState } from "react";
+
+interface Props {
+  name: string;
+  words: string;
+  /** The angle that is taken out, in degrees; positive turns the picture clockwise. */
+  value: number;
+  range: number;
+  onLead: (to: number) => void;
+  onLetGo: (to: number) => void;
+  onNudge: (by: number) => void;
+}
+
+const WIDTH = 196;
+const FINE_PER_PX = 0.01;
+const FINE_HALF = (WIDTH / 2) * FINE_PER_PX;
+
+const show = (degrees: number) => Math.abs(degrees).toFixed(2);
+
+/**
+ * The control for a number: a coarse fixed scale with a moving mark, under it a fine scale that runs past a
+ * fixed mark, a typed value, arrow keys (0.01, with Shift 0.1).
+ */
+export function Vernier({ name, words, value, range, onLead, onLetGo, onNudge }: Props) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const grip = useRef<{ x: number; from: number; perPx: number; to: number } | null>(null);
+  const clamp = (degrees: number) => Math.min(range, Math.max(-range, degrees));
+
+  const start = (event: React.PointerEvent<SVGSVGElement>) => {
+    const place = event.currentTarget.getBoundingClientRect();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const coarse = event.clientY - place.top < place.height / 2;
+    grip.current = { x: event.clientX, from: value, perPx: coarse ? (2 * range) / WIDTH : FINE_PER_PX, to: value };
+  };
+  const lead = (event: React.PointerEvent) => {
+    const held = grip.current;
+    if (!held) return;
+    held.to = clamp(Math.round((held.from + (event.clientX - held.x) * held.perPx) * 100) / 100);
+    onLead(held.to);
+  };
+  const end = () => {
+    const held = grip.current;
+    grip.current = null;
+    if (held && held.to !== held.from) onLetGo(held.to);
+  };
+  const accept = () => {
+    if (typed === null) return;
+    const number = Number(typed.trim().replace(",", ".").replace("−", "-").replace("°", ""));
+    setTyped(null);
+    if (typed.trim() === "" || !Number.isFinite(number)) return;
+    // A number is typed without thinking of signs: it keeps the side that is taken out now, a minus takes the other.
+    const side = value < 0 ? -1 : 1;
+    const to = clamp(side * number);
+    if (Math.abs(to - value) > 1e-9) onLetGo(to);
+  };
+  const onKey = (event: React.KeyboardEvent) => {
+    const way = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+    if (!way) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onNudge(clamp(value + way * (event.shiftKey ? 0.1 : 0.01)) - value);
+  };
+  const coarseX = WIDTH / 2 + (value / range) * (WIDTH / 2);
+  const fine: number[] = [];
+  for (let tick = Math.ceil((value - FINE_HALF) * 10); tick <= (value + FINE_HALF) * 10; tick++) fine.push(tick / 10);
+  return (
+    <Box mt="4px">
+      <Flex justify="space-between" align="baseline" fontSize="13px">
+        <Box as="span">
+          <strong>{name}</strong>{" "}
+          <Box as="span" color="second">
+            {words}
+          </Box>
+        </Box>
+      </Flex>
+      <Flex gap="6px" mt="4px" align="stretch">
+        <svg
+          width={WIDTH}
+          height={46}
+          viewBox={`0 0 ${WIDTH} 46`}
+          role="slider"
+          tabIndex={0}
+          aria-label={`${name} taken out`}
+          aria-valuemin={-range}
+          aria-valuemax={range}
+          aria-valuenow={Math.round(value * 100) / 100}
+          aria-valuetext={`${show(value)} degrees, ${words}`}
+          style={{ background: "#fff", borderRadius: 3, cursor: "ew-resize", touchAction: "none", boxShadow: "inset 0 0 0 1px #8a877f" }}
+          onPointerDown={start}
+          onPointerMove={lead}
+          onPointerUp={end}
+          onPointerCancel={end}
+          onKeyDown={onKey}
+        >
+          {[-40, -30, -20, -10, 0, 10, 20, 30, 40].map((tick) => {
+            const x = WIDTH / 2 + (tick / range) * (WIDTH / 2);
+            return (
+              <g key={tick}>
+                <path d={`M${x} 0v5`} stroke="#5d6168" />
+                {Math.abs(tick) <= 20 && tick % 20 === 0 && (
+                  <text x={x} y={20} fontSize={12} textAnchor="middle" fill="#5d6168">
+                    {tick < 0 ? `−${-tick}` : tick}
+                  </text>
+                )}
+              </g>
+            );
+          })}
+          <path d={`M${WIDTH / 2} 7H${coarseX}`} stroke="#22252a" strokeWidth={3} />
+          <path d={`M${coarseX} 0v12`} stroke="#22252a" strokeWidth={4} />
+          <path d={`M0 24H${WIDTH}`} stroke="#d6d3cb" />
+          {fine.map((tick) => {
+            const x = WIDTH / 2 + (tick - value) / FINE_PER_PX;
+            const whole = Math.abs(tick * 10) % 5 === 0;
+            return <path key={tick} d={`M${x} 46v${whole ? -13 : -7}`} stroke="#5d6168" />;
+          })}
+          <path d={`M${WIDTH / 2 - 6} 25h12l-6 10z`} fill="#e3b100" stroke="#22252a" />
+        </svg>
+        <Flex position="relative" align="center" flex="1">
+          <Input
+            aria-label={`${name} in degrees`}
+            h="46px"
+            px="6px"
+            bg="touch"
+            borderColor="edge"
+            fontFamily="mono"
+            textAlign="right"
+            value={typed ?? `${show(value)}°`}
+            onFocus={(event) => {
+              setTyped(show(value));
+              requestAnimationFrame(() => event.target.select?.());
+            }}
+            onChange={(event) => setTyped(event.target.value)}
+            onBlur={accept}
+            onKeyDown={(event) => {
+              if (event.key === "Enter") event.currentTarget.blur();
+              if (event.key === "Escape") setTyped(null);
+              if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+                setTyped(null);
+                onKey(event);
+              }
+            }}
+          />
+        </Flex>
+      </Flex>
+    </Box>
+  );
+}
