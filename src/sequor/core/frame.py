@@ -155,7 +155,8 @@ def _best_vertices(rows: Array, offsets: Array) -> Array:
     slack = 1e-9 * max(1.0, float(np.abs(offsets).max()))
     feasible = np.all(vertices @ rows.T <= offsets + slack, axis=1) & (vertices[:, 2] > 0)
     found: Array = vertices[feasible]
-    return found[found[:, 2] >= found[:, 2].max(initial=0.0) * (1 - 1e-9)]
+    best: Array = found[found[:, 2] >= found[:, 2].max(initial=0.0) * (1 - 1e-9)]
+    return best
 
 
 def _nearest_on_segment(first: Array, last: Array, point: Array) -> Array:

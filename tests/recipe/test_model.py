@@ -1,0 +1,130 @@
+"""The recipe: what is let in, and how refusals name the field."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import jsonschema
+import pytest
+from pictures import line, recipe
+
+from sequor.recipe.built import refuse_unbuilt
+from sequor.recipe.model import Recipe, json_schema
+from sequor.recipe.reading import RecipeError, build, parse
+
+EXAMPLE = {
+    # the example of the published document, word for word
+    "format": "sequor-recipe", "version": 1,
+    "photo": {"width": 6000, "height": 4000, "sha256": None, "quarter_turns": 0, "focal_35mm": 28.0, "focal_px": None},
+    "lens": {"source": "none", "model": "brown", "unit_px": None, "k1": 0.0, "k2": 0.0, "k3": 0.0, "p1": 0.0, "p2": 0.0,
+             "profile": None},
+    "references": [
+        {"id": "r1", "kind": "level", "points": [[412.5, 1810.0], [5620.0, 1731.5]], "sigma_px": 0.7, "group": None,
+         "shape": None, "weight": 1.0, "active": True}
+    ],
+    "correction": {"free": ["roll", "pitch"], "roll": None, "pitch": None, "yaw": None, "focal_px": None,
+                   "amount": {"roll": 1.0, "pitch": 1.0, "yaw": 1.0}, "on": {"roll": True, "pitch": True, "yaw": True},
+                   "by_hand": {"roll": 0.0, "pitch": 0.0, "yaw": 0.0}, "proportion": 1.0},
+    "frame": {"ratio": "original", "rect": None, "allow_empty": False, "subject": None, "print": None},
+    "edges": {"mode": "trim", "seed": 1},
+    "export": {"format": "jpeg", "quality": 95},
+}  # fmt: skip
+
+
+def test_the_example_is_read_and_written_back_unchanged() -> None:
+    assert build(EXAMPLE).model_dump(mode="json") == EXAMPLE
+
+
+def test_everything_left_out_has_the_value_of_the_example() -> None:
+    short = {"format": "sequor-recipe", "version": 1, "photo": {"width": 6000, "height": 4000}}
+    expected = {**EXAMPLE, "references": []}
+    assert build(short).model_dump(mode="json") == expected
+
+
+def test_published_schema_is_draft_2020_12_and_agrees() -> None:
+    """The reference implementation of JSON Schema, the package jsonschema."""
+    schema = json_schema()
+    jsonschema.Draft202012Validator.check_schema(schema)
+    validator = jsonschema.Draft202012Validator(schema)
+    validator.validate(EXAMPLE)
+    validator.validate({**EXAMPLE, "x-own": {"anything": 1}})
+    for wrong in ({**EXAMPLE, "own": 1}, {**EXAMPLE, "version": 2}, {**EXAMPLE, "references": [{"id": "a"}]}):
+        assert not validator.is_valid(wrong)
+
+
+def test_own_keys_are_kept() -> None:
+    document = {**EXAMPLE, "x-note": {"a": [1]}, "photo": {**EXAMPLE["photo"], "x-card": "B"}}
+    assert build(document).model_dump(mode="json") == document
+
+
+LEVEL = line("r1", "level", (0, 0), (9, 1))
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"colour": 1}, "colour"),
+        ({"photo": {"width": 10, "height": 10, "depth": 8}}, "photo.depth"),
+        ({"photo": {"width": 0, "height": 10}}, "photo.width"),
+        ({"photo": {"width": 10, "height": 10, "quarter_turns": 4}}, "photo.quarter_turns"),
+        ({"version": 2}, "version"),
+        ({"references": [{**LEVEL, "kind": "sideways"}]}, "references.0.kind"),
+        ({"references": [LEVEL, LEVEL]}, "references"),
+        ({"references": [{**LEVEL, "points": [[0, 0]]}]}, "references.0.points"),
+        ({"references": [{**LEVEL, "points": [[3, 3], [3, 3]]}]}, "references.0"),
+        ({"references": [{**LEVEL, "kind": "straight"}]}, "references.0"),
+        ({"references": [{**LEVEL, "weight": 0}]}, "references.0.weight"),
+        ({"references": [{**LEVEL, "weight": 10.1}]}, "references.0.weight"),
+        ({"references": [{**LEVEL, "points": [[0, 0], [float("nan"), 1]]}]}, "references.0.points.1.0"),
+        ({"correction": {"free": ["roll"], "roll": 1.0}}, "correction"),
+        ({"correction": {"free": ["tilt"]}}, "correction.free.0"),
+        ({"correction": {"free": ["roll"], "amount": {"roll": 1.2}}}, "correction.amount.roll"),
+        ({"frame": {"ratio": "3/2"}}, "frame.ratio"),
+        ({"frame": {"ratio": "0:2"}}, "frame.ratio"),
+        ({"frame": {"rect": [0, 0, 0, 10]}}, "frame.rect"),
+        ({"export": {"quality": 101}}, "export.quality"),
+    ],
+)
+def test_a_bad_recipe_is_refused_with_the_field(change: dict[str, Any], field: str) -> None:
+    with pytest.raises(RecipeError) as refused:
+        build(recipe(**change))
+    assert refused.value.field == field
+
+
+@pytest.mark.parametrize("text", ["", "{", "[1]", "null", '"x"', "[" * 100_000])
+def test_what_is_no_recipe_at_all(text: str) -> None:
+    with pytest.raises(RecipeError):
+        parse(text)
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"references": [line("r1", "receding", (0, 0), (9, 1))]}, "references.0.kind"),
+        ({"references": [line("r1", "straight", (0, 0), (9, 1), (20, 3))]}, "references.0.kind"),
+        ({"references": [line("r1", "rectangle", (0, 0), (9, 1), (9, 9), (0, 9))]}, "references.0.kind"),
+        ({"correction": {"free": ["roll", "pitch"]}}, "correction.free"),
+        ({"correction": {}}, "correction.free"),
+        ({"correction": {"free": [], "roll": 0, "pitch": 3, "yaw": 0}}, "correction.pitch"),
+        ({"correction": {"free": [], "by_hand": {"yaw": 1}}}, "correction.by_hand.yaw"),
+        ({"correction": {"free": [], "proportion": 1.1}}, "correction.proportion"),
+        ({"lens": {"k1": -0.1}}, "lens.k1"),
+        ({"lens": {"source": "profile"}}, "lens.source"),
+        ({"lens": {"profile": {"name": "x"}}}, "lens.profile"),
+        ({"lens": {"model": "fisheye"}}, "lens.model"),
+        ({"frame": {"ratio": "sqrt2:1"}}, "frame.ratio"),
+        ({"frame": {"allow_empty": True}}, "frame.allow_empty"),
+        ({"frame": {"subject": [10, 10]}}, "frame.subject"),
+        ({"frame": {"print": {"width_mm": 300}}}, "frame.print"),
+        ({"edges": {"mode": "fill"}}, "edges.mode"),
+    ],
+)
+def test_what_is_not_built_yet_is_refused_by_name(change: dict[str, Any], field: str) -> None:
+    with pytest.raises(RecipeError, match="not built yet") as refused:
+        refuse_unbuilt(build(recipe(**change)))
+    assert refused.value.field == field
+
+
+def test_what_is_built_is_let_through() -> None:
+    kinds = [line(kind, kind, (0, 0), (9, 1)) for kind in ("level", "plumb", "witness")]
+    refuse_unbuilt(Recipe.model_validate(recipe(references=kinds)))
