@@ -1,0 +1,96 @@
+"""What many tests need: a private MariaDB of their own, never the user's."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from apiflask import APIFlask
+from flask.testing import FlaskClient
+from hypothesis import settings
+from sqlalchemy import Engine, text
+
+from sequor.jobs.children import Jobs
+from sequor.launch.mariadb import MariaDB
+from sequor.operations.importing import Imported, inspect, register
+from sequor.store.database import Store, connect, migrate
+from sequor.web.app import create_app
+
+settings.register_profile("sequor", deadline=None, max_examples=60)
+settings.load_profile("sequor")
+
+
+@pytest.fixture(scope="session")
+def engine(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Engine]:
+    """A migrated database on a free port with its own data directory."""
+    database = MariaDB(tmp_path_factory.mktemp("database"))
+    engine = connect(database.url)
+    migrate(engine)
+    yield engine
+    engine.dispose()
+    database.stop()
+
+
+@pytest.fixture
+def store(engine: Engine, tmp_path: Path) -> Store:
+    """An empty store."""
+    with engine.begin() as connection:
+        connection.execute(text("UPDATE photos SET revision_id = NULL"))
+        connection.execute(text("UPDATE revisions SET parent_id = NULL, redo_id = NULL"))
+        connection.execute(text("DELETE FROM revisions"))
+        connection.execute(text("DELETE FROM photos"))
+    return Store(engine, tmp_path / "data")
+
+
+class Importer:
+    """Imports bytes into a store without a child process."""
+
+    def __init__(self, store: Store) -> None:
+        self.store = store
+        self.count = 0
+
+    def __call__(self, content: bytes, name: str = "photo.jpg") -> Imported:
+        self.count += 1
+        folder = self.store.work / f"test-{self.count}"
+        folder.mkdir()
+        file = folder / "file"
+        file.write_bytes(content)
+        found = inspect(file, folder / "screen", lambda share, words: None)
+        return register(self.store, file, folder / "screen", found, name)
+
+
+@pytest.fixture
+def bring(store: Store) -> Importer:
+    """Import bytes."""
+    return Importer(store)
+
+
+@pytest.fixture
+def app(store: Store, tmp_path: Path) -> Iterator[APIFlask]:
+    """The web application over an empty store."""
+    pages = tmp_path / "pages"
+    (pages / "assets").mkdir(parents=True)
+    (pages / "index.html").write_text('<meta name="style-nonce" content="NONCE-OF-THIS-ANSWER">')
+    jobs = Jobs(store.work)
+    yield create_app(store, jobs, pages)
+    jobs.close()
+
+
+class Page:
+    """A client that behaves like a page the server itself served."""
+
+    def __init__(self, client: FlaskClient) -> None:
+        self.client = client
+        token = client.get("/api/session", headers={"Host": "127.0.0.1:8765"}).get_json()["token"]
+        self.headers = {"Host": "127.0.0.1:8765", "Origin": "http://127.0.0.1:8765", "X-Sequor-Token": token}
+
+    def __call__(self, method: str, path: str, version: int | None = None, **options: object) -> object:
+        headers = {**self.headers, **({"If-Match": f'"{version}"'} if version is not None else {})}
+        return self.client.open(path, method=method, headers=headers, **options)  # type: ignore[arg-type]
+
+
+@pytest.fixture
+def page(app: APIFlask) -> Page:
+    """A page of ours."""
+    return Page(app.test_client())

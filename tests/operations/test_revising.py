@@ -1,0 +1,155 @@
+"""Revisions: nothing is lost, nothing is overwritten silently."""
+
+from __future__ import annotations
+
+import threading
+from typing import Any
+
+import numpy as np
+import pytest
+from conftest import Importer
+from hypothesis import given
+from hypothesis import strategies as st
+from pictures import jpeg_bytes, line, recipe, smooth_picture
+from sqlalchemy import func, select
+
+from sequor.operations import revising
+from sequor.operations.previewing import preview
+from sequor.operations.revising import PhotoNow, quarter_turned
+from sequor.recipe.evaluate import evaluate
+from sequor.recipe.model import Recipe
+from sequor.recipe.reading import RecipeError, build
+from sequor.store.database import Store
+from sequor.store.models import Revision
+
+JPEG = jpeg_bytes(smooth_picture(300, 200))
+RISING = line("r1", "level", (10, 100), (290, 89))
+
+
+@pytest.fixture
+def photo(store: Store, bring: Importer) -> PhotoNow:
+    """A fresh photo."""
+    return revising.get_photo(store, bring(JPEG).photo_id)
+
+
+def with_line(now: PhotoNow, *lines: dict[str, Any], **parts: Any) -> Recipe:
+    document = now.recipe.model_dump(mode="json")
+    correction = {**document["correction"], "roll": None, "pitch": None, "yaw": None}
+    return build({**document, "references": list(lines), "correction": correction, **parts})
+
+
+def revise(store: Store, now: PhotoNow, changed: Recipe, action: str = "Laid line 1, level") -> PhotoNow:
+    return revising.revise(store, now.photo.id, now.photo.changes, changed, action)
+
+
+def test_an_action_is_a_revision_with_its_parent(store: Store, photo: PhotoNow) -> None:
+    after = revise(store, photo, with_line(photo, RISING))
+    assert after.revision.parent_id == photo.revision.id
+    assert after.revision.action == "Laid line 1, level"
+    assert after.revision.state == "level"
+    assert after.recipe.correction.roll == pytest.approx(np.rad2deg(np.arctan2(11, 280)))
+
+
+def test_undo_redo_and_a_sibling(store: Store, photo: PhotoNow) -> None:
+    first = revise(store, photo, with_line(photo, RISING))
+    back = revising.undo(store, photo.photo.id, first.photo.changes)
+    assert back.revision.id == photo.revision.id and back.can_redo and not back.can_undo
+    again = revising.redo(store, photo.photo.id, back.photo.changes)
+    assert again.revision.id == first.revision.id
+    back = revising.undo(store, photo.photo.id, again.photo.changes)
+    sibling = revise(store, back, with_line(back, line("r2", "plumb", (10, 10), (12, 190))))
+    assert sibling.revision.parent_id == photo.revision.id and not sibling.can_redo
+    with store.transaction() as session:
+        assert session.scalar(select(func.count()).select_from(Revision)) == 3
+    back = revising.undo(store, photo.photo.id, sibling.photo.changes)
+    assert revising.redo(store, photo.photo.id, back.photo.changes).revision.id == sibling.revision.id
+
+
+def test_nothing_to_undo_is_said(store: Store, photo: PhotoNow) -> None:
+    for way in (revising.undo, revising.redo):
+        with pytest.raises(revising.NothingToRedoError):
+            way(store, photo.photo.id, 0)
+    assert revising.get_photo(store, photo.photo.id).photo.changes == 0
+
+
+def test_a_stale_write_is_refused(store: Store, photo: PhotoNow) -> None:
+    revise(store, photo, with_line(photo, RISING))
+    with pytest.raises(revising.ChangedMeanwhileError, match="another window"):
+        revising.revise(store, photo.photo.id, 0, with_line(photo), "Deleted line 1")
+    assert len(revising.get_photo(store, photo.photo.id).recipe.references) == 1
+
+
+def test_of_many_at_once_exactly_one_wins(store: Store, photo: PhotoNow) -> None:
+    outcomes: list[str] = []
+
+    def write() -> None:
+        try:
+            revising.revise(store, photo.photo.id, 0, with_line(photo, RISING), "Laid line 1")
+            outcomes.append("kept")
+        except revising.ChangedMeanwhileError:
+            outcomes.append("refused")
+
+    threads = [threading.Thread(target=write) for _ in range(8)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert sorted(outcomes) == ["kept"] + ["refused"] * 7
+
+
+def test_the_photos_own_facts_cannot_be_changed(store: Store, photo: PhotoNow) -> None:
+    document = photo.recipe.model_dump(mode="json")
+    document["photo"]["width"] = 299
+    with pytest.raises(RecipeError, match="own facts"):
+        revise(store, photo, build(document))
+
+
+def test_titles_removal_and_restoring(store: Store, photo: PhotoNow) -> None:
+    renamed = revising.rename(store, photo.photo.id, 0, "Reservoir")
+    assert renamed.photo.title == "Reservoir"
+    revising.remove(store, photo.photo.id)
+    with pytest.raises(revising.PhotoUnknownError):
+        revising.get_photo(store, photo.photo.id)
+    assert revising.restore(store, photo.photo.id).photo.title == "Reservoir"
+    with pytest.raises(revising.PhotoUnknownError):
+        revising.restore(store, 10**6)
+
+
+def test_a_hand_made_frame_follows_the_angle(store: Store, photo: PhotoNow) -> None:
+    """Its centre stays on the same point of the photo, in the preview and in what is stored."""
+    framed = revise(store, photo, with_line(photo, frame={"ratio": "original", "rect": [20, 40, 150, 100]}))
+    turned = with_line(framed, RISING)
+    seen = preview(turned, framed.recipe)
+    stored = revise(store, framed, turned)
+    assert stored.recipe.frame.rect == pytest.approx(
+        (seen.frame.x, seen.frame.y, seen.frame.width, seen.frame.height)
+    )
+    centre = seen.mapping.to_photo(seen.frame.centre[None])[0]
+    assert centre == pytest.approx([95, 90], abs=0.5)
+
+
+@given(st.floats(-20, 20), st.booleans())
+def test_a_quarter_turn_carries_everything_along(by_hand: float, clockwise: bool) -> None:
+    """The corrected picture after the turn is the one before it, turned: lines stand alike, the frame keeps its size."""
+    document = recipe(
+        3000,
+        2000,
+        references=[
+            line("r1", "level", (100, 900), (2900, 830)),
+            line("r2", "plumb", (500, 1900), (560, 100)),
+        ],
+    )
+    document["correction"]["by_hand"] = {"roll": by_hand}
+    before = build(document)
+    after = quarter_turned(before, clockwise)
+    a, b = evaluate(before), evaluate(after)
+    assert (after.photo.width, after.photo.height, after.references[0].kind) == (2000, 3000, "plumb")
+    assert [r.after_deg for r in b.references] == pytest.approx([r.after_deg for r in a.references], abs=1e-6)
+    assert (b.frame.width, b.frame.height) == (a.frame.height, a.frame.width)
+    assert quarter_turned(after, not clockwise) == before
+
+
+def test_a_frame_turns_with_the_photo() -> None:
+    before = build(recipe(3000, 2000, frame={"rect": [100, 200, 600, 400]}))
+    assert quarter_turned(before, True).frame.rect == (2000 - 200 - 400, 100, 400, 600)
+    assert quarter_turned(quarter_turned(before, False), True).frame.rect == (100, 200, 600, 400)
