@@ -1,0 +1,156 @@
+"""bin/start: what stands in the way is said in one line; what was stored is there again."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from types import SimpleNamespace
+
+import pytest
+
+from sequor.launch import mariadb
+from sequor.launch.mariadb import MariaDB, StartError, free_port
+from sequor.launch.serve import main
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+@contextmanager
+def started(data: Path, *options: str) -> Iterator[tuple[str, subprocess.Popen[str]]]:
+    """The program as a process of its own; its address."""
+    command = [
+        sys.executable,
+        "-m",
+        "sequor.launch.serve",
+        "--data",
+        str(data),
+        "--port",
+        str(free_port()),
+        *options,
+    ]
+    process = subprocess.Popen(
+        command, stdout=subprocess.PIPE, text=True, env={**os.environ, "PYTHONPATH": str(ROOT / "src")}
+    )
+    try:
+        assert process.stdout is not None
+        yield process.stdout.readline().split()[3], process
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(40)
+        process.stdout.close()
+
+
+def photos(address: str) -> list[dict[str, object]]:
+    with urllib.request.urlopen(f"{address}api/photos", timeout=20) as answer:
+        listed: list[dict[str, object]] = json.load(answer)["photos"]
+        return listed
+
+
+def test_demo_photos_on_the_first_start_and_all_is_there_after_the_second(tmp_path: Path) -> None:
+    with started(tmp_path) as (address, process):
+        first = photos(address)
+        assert [photo["title"] for photo in first][:2] == ["Reservoir shore", "Grain mill, front"]
+        assert len(first) == 6
+        run = subprocess.run(
+            ["pgrep", "-P", str(process.pid), "mariadbd"], capture_output=True, text=True, check=False
+        )
+        database = int(run.stdout)
+    assert process.returncode == 0
+    assert not Path(f"/proc/{database}").exists()
+    with started(tmp_path) as (address, _):
+        assert photos(address) == first
+
+
+def test_no_demo(tmp_path: Path) -> None:
+    with started(tmp_path, "--no-demo") as (address, _):
+        assert photos(address) == []
+
+
+def said(capsys: pytest.CaptureFixture[str], *arguments: str) -> str:
+    """What a start that fails says: one line."""
+    assert main(arguments) == 1
+    lines = capsys.readouterr().err.strip().splitlines()
+    assert len(lines) == 1 and lines[0].startswith("Sequor cannot start: ")
+    return lines[0]
+
+
+def test_a_port_in_use(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = str(taken.getsockname()[1])
+        assert "is in use; choose another with --port" in said(
+            capsys, "--port", port, "--data", str(tmp_path)
+        )
+    assert "not a port" in said(capsys, "--port", "99999", "--data", str(tmp_path))
+
+
+def free_arguments(data: Path) -> list[str]:
+    return ["--port", str(free_port()), "--data", str(data)]
+
+
+def test_a_half_initialised_database(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    (tmp_path / "database" / "data" / "mysql").mkdir(parents=True)
+    assert "half initialised" in said(capsys, *free_arguments(tmp_path))
+
+
+def test_a_lost_database(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    (tmp_path / "database").mkdir()
+    (tmp_path / "database" / "initialised").write_text("1")
+    assert "lost its system tables" in said(capsys, *free_arguments(tmp_path))
+
+
+def test_a_full_disk(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(shutil, "disk_usage", lambda path: SimpleNamespace(free=5_000_000))
+    assert "is full: 5 MB are free" in said(capsys, *free_arguments(tmp_path))
+
+
+def test_a_data_folder_that_is_a_file(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    (tmp_path / "file").write_text("x")
+    assert "file" in said(capsys, *free_arguments(tmp_path / "file"))
+
+
+def test_a_database_that_does_not_come_up(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    MariaDB(tmp_path).stop()
+    monkeypatch.setattr(mariadb, "CONFIG", mariadb.CONFIG + "no-such-option = 1\n")
+    with pytest.raises(StartError, match="did not come up: .*no-such-option"):
+        MariaDB(tmp_path)
+
+
+def test_two_programs_on_one_data_folder(tmp_path: Path) -> None:
+    first = MariaDB(tmp_path)
+    try:
+        with pytest.raises(StartError, match="another Sequor is running"):
+            MariaDB(tmp_path)
+    finally:
+        first.stop()
+
+
+def test_a_killed_database_comes_back_with_what_was_committed(tmp_path: Path) -> None:
+    first = MariaDB(tmp_path)
+    with first._connect() as connection, connection.cursor() as cursor:
+        cursor.execute("CREATE TABLE sequor.kept (id INT)")
+        cursor.execute("INSERT INTO sequor.kept VALUES (7)")
+        connection.commit()
+    assert first._process is not None
+    first._process.kill()
+    first._process.wait()
+    first.stop()
+    second = MariaDB(tmp_path)
+    try:
+        with second._connect() as connection, connection.cursor() as cursor:
+            cursor.execute("SELECT id FROM sequor.kept")
+            assert cursor.fetchall() == ((7,),)
+    finally:
+        second.stop()
