@@ -91,6 +91,6 @@ class Page:
 
 
 @pytest.fixture
-def page(app: APIFlask) -> Page:
+def own_page(app: APIFlask) -> Page:
     """A page of ours."""
     return Page(app.test_client())

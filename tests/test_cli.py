@@ -7,8 +7,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PIL import Image
 from pictures import camera_exif, jpeg_bytes, line, recipe, smooth_picture
+from PIL import Image
 
 from sequor.cli import main
 

@@ -9,8 +9,8 @@ from pathlib import Path
 import cv2
 import numpy as np
 import pytest
-from PIL import Image
 from pictures import camera_exif, image_bytes, jpeg_bytes, smooth_picture, srgb_profile
+from PIL import Image
 
 from sequor.imaging.colour import ToScreen, profile_name
 from sequor.imaging.decode import UnreadablePictureError, colour_profile, decode, read_header

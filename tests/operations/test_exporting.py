@@ -11,7 +11,6 @@ import cv2
 import numpy as np
 import pyexiv2
 import pytest
-from PIL import Image
 from pictures import (
     DEMO,
     camera_exif,
@@ -23,6 +22,7 @@ from pictures import (
     smooth_picture,
     srgb_profile,
 )
+from PIL import Image
 
 from sequor.operations import exporting
 from sequor.operations.exporting import NoRoomError, check_ending, export

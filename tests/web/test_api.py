@@ -10,8 +10,8 @@ from typing import Any
 import numpy as np
 import pytest
 from conftest import Importer, Page
-from PIL import Image
 from pictures import camera_exif, jpeg_bytes, line, recipe, smooth_picture
+from PIL import Image
 
 from sequor.core import solve as solving
 from sequor.operations.rendering import TILE
@@ -23,26 +23,28 @@ JPEG = jpeg_bytes(PICTURE, exif=camera_exif(gps=True))
 RISING = line("r1", "level", (20, 200), (580, 176))
 
 
-def finished(page: Page, job: dict[str, Any]) -> dict[str, Any]:
+def finished(own_page: Page, job: dict[str, Any]) -> dict[str, Any]:
     """Wait for a job."""
     for _ in range(600):
-        job = page("GET", f"/api/jobs/{job['id']}").get_json()
+        job = own_page("GET", f"/api/jobs/{job['id']}").get_json()
         if job["state"] not in ("waiting", "running"):
             return job
         time.sleep(0.05)
     raise AssertionError(f"the job did not end: {job}")
 
 
-def send(page: Page, content: bytes, name: str = "photo.jpg") -> dict[str, Any]:
-    answer = page("POST", f"/api/imports?name={name}", data=content, content_type="application/octet-stream")
+def send(own_page: Page, content: bytes, name: str = "photo.jpg") -> dict[str, Any]:
+    answer = own_page(
+        "POST", f"/api/imports?name={name}", data=content, content_type="application/octet-stream"
+    )
     assert answer.status_code == 202
-    return finished(page, answer.get_json())
+    return finished(own_page, answer.get_json())
 
 
 @pytest.fixture
-def photo(bring: Importer, page: Page) -> dict[str, Any]:
+def photo(bring: Importer, own_page: Page) -> dict[str, Any]:
     """A fresh photo as the bench sees it."""
-    return page("GET", f"/api/photos/{bring(JPEG).photo_id}").get_json()
+    return own_page("GET", f"/api/photos/{bring(JPEG).photo_id}").get_json()
 
 
 def laid(bench: dict[str, Any], *lines: dict[str, Any]) -> dict[str, Any]:
@@ -51,55 +53,57 @@ def laid(bench: dict[str, Any], *lines: dict[str, Any]) -> dict[str, Any]:
     return made
 
 
-def keep(page: Page, bench: dict[str, Any], made: dict[str, Any], action: str = "Laid line 1, level") -> Any:
+def keep(
+    own_page: Page, bench: dict[str, Any], made: dict[str, Any], action: str = "Laid line 1, level"
+) -> Any:
     path = f"/api/photos/{bench['photo']['id']}/revisions"
-    return page("POST", path, bench["photo"]["version"], json={"recipe": made, "action": action})
+    return own_page("POST", path, bench["photo"]["version"], json={"recipe": made, "action": action})
 
 
-def test_import_in_a_child_process(page: Page, store: Any) -> None:
-    job = send(page, JPEG, "wendlow_shore.jpg")
+def test_import_in_a_child_process(own_page: Page, store: Any) -> None:
+    job = send(own_page, JPEG, "wendlow_shore.jpg")
     assert (job["state"], job["known"], job["progress"]) == ("done", False, 1)
-    assert send(page, JPEG)["known"]
-    (photo,) = page("GET", "/api/photos").get_json()["photos"]
+    assert send(own_page, JPEG)["known"]
+    (photo,) = own_page("GET", "/api/photos").get_json()["photos"]
     assert (photo["title"], photo["ratio"], photo["state"]) == ("Wendlow shore", "3:2", "not measured")
     assert photo["keeps_place"] and photo["camera"] == "Invented Optics IO-1"
 
 
-def test_a_refused_file_says_why_and_leaves_nothing(page: Page, store: Any) -> None:
-    job = send(page, JPEG[:-3000])
+def test_a_refused_file_says_why_and_leaves_nothing(own_page: Page, store: Any) -> None:
+    job = send(own_page, JPEG[:-3000])
     assert job["state"] == "failed" and "cut short" in job["error"]
-    assert page("GET", "/api/photos").get_json()["photos"] == []
+    assert own_page("GET", "/api/photos").get_json()["photos"] == []
     assert list(store.work.iterdir()) == [] and list(store.originals.folder.glob("*/*")) == []
 
 
-def test_a_job_can_be_stopped(page: Page, bring: Importer, store: Any) -> None:
+def test_a_job_can_be_stopped(own_page: Page, bring: Importer, store: Any) -> None:
     big = bring(jpeg_bytes(np.zeros((5000, 7000, 3), np.uint8), 80))
-    answer = page("POST", f"/api/photos/{big.photo_id}/exports", json={"export": {"format": "png"}})
+    answer = own_page("POST", f"/api/photos/{big.photo_id}/exports", json={"export": {"format": "png"}})
     job = answer.get_json()
-    stopped = page("DELETE", f"/api/jobs/{job['id']}").get_json()
+    stopped = own_page("DELETE", f"/api/jobs/{job['id']}").get_json()
     assert stopped["state"] == "cancelled"
-    assert page("GET", f"/api/jobs/{job['id']}/file").status_code == 409
+    assert own_page("GET", f"/api/jobs/{job['id']}/file").status_code == 409
     assert not (store.work / job["id"]).exists()
 
 
-def test_evaluate_says_all_that_is_true(page: Page, photo: dict[str, Any]) -> None:
-    answer = page("POST", "/api/evaluate", json={"recipe": laid(photo, RISING)}).get_json()
+def test_evaluate_says_all_that_is_true(own_page: Page, photo: dict[str, Any]) -> None:
+    answer = own_page("POST", "/api/evaluate", json={"recipe": laid(photo, RISING)}).get_json()
     mesh = np.frombuffer(base64.b64decode(answer["mesh"]["vertices"]), "<f4").reshape(49, 65, 3)
     corners = mesh[[0, 0, -1, -1], [0, -1, -1, 0]]
     assert np.allclose(corners[:, :2] / corners[:, 2:], answer["outline"], atol=1e-3)
     assert answer["lines"][0]["as_taken"] == "left end 2.5° lower"
     assert answer["roll"]["words"] == "camera's right side was too low"
     assert answer["route"]["lines"] == "1 level line"
-    assert page("GET", f"/api/photos/{photo['photo']['id']}").get_json() == photo
+    assert own_page("GET", f"/api/photos/{photo['photo']['id']}").get_json() == photo
 
 
 def test_the_mesh_comes_from_the_core(
-    page: Page, photo: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+    own_page: Page, photo: dict[str, Any], monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """A term changed in the core moves the preview: nothing else knows the rule."""
 
     def mesh() -> str:
-        return page("POST", "/api/evaluate", json={"recipe": laid(photo, RISING)}).get_json()["mesh"][
+        return own_page("POST", "/api/evaluate", json={"recipe": laid(photo, RISING)}).get_json()["mesh"][
             "vertices"
         ]
 
@@ -108,15 +112,15 @@ def test_the_mesh_comes_from_the_core(
     assert mesh() != before
 
 
-def test_actions_have_versions(page: Page, photo: dict[str, Any]) -> None:
-    kept = keep(page, photo, laid(photo, RISING))
+def test_actions_have_versions(own_page: Page, photo: dict[str, Any]) -> None:
+    kept = keep(own_page, photo, laid(photo, RISING))
     assert kept.status_code == 201 and kept.get_json()["photo"]["state"] == "level"
-    stale = keep(page, photo, laid(photo))
+    stale = keep(own_page, photo, laid(photo))
     assert stale.status_code == 412 and stale.content_type == "application/problem+json"
     assert "another window" in stale.get_json()["detail"]
-    missing = page("POST", f"/api/photos/{photo['photo']['id']}/undo")
+    missing = own_page("POST", f"/api/photos/{photo['photo']['id']}/undo")
     assert missing.status_code == 428
-    undone = page(
+    undone = own_page(
         "POST", f"/api/photos/{photo['photo']['id']}/undo", kept.get_json()["photo"]["version"]
     ).get_json()
     assert undone["can_redo"] and undone["recipe"] == photo["recipe"]
@@ -132,27 +136,27 @@ def test_actions_have_versions(page: Page, photo: dict[str, Any]) -> None:
     ],
 )
 def test_recipes_are_refused_with_the_field(
-    page: Page, photo: dict[str, Any], change: dict[str, Any], field: str
+    own_page: Page, photo: dict[str, Any], change: dict[str, Any], field: str
 ) -> None:
-    answer = keep(page, photo, {**photo["recipe"], **change})
+    answer = keep(own_page, photo, {**photo["recipe"], **change})
     assert answer.status_code == 422 and answer.content_type == "application/problem+json"
     assert field in f"{answer.get_json().get('field')} {answer.get_json()['detail']}"
 
 
-def test_titles_removal_and_undo(page: Page, photo: dict[str, Any]) -> None:
+def test_titles_removal_and_undo(own_page: Page, photo: dict[str, Any]) -> None:
     path = f"/api/photos/{photo['photo']['id']}"
-    renamed = page("PATCH", path, 0, json={"title": "  Jetty "})
+    renamed = own_page("PATCH", path, 0, json={"title": "  Jetty "})
     assert renamed.get_json()["title"] == "Jetty"
-    assert page("PATCH", path, 1, json={"title": "  "}).status_code == 422
-    assert page("DELETE", path).status_code == 204
-    assert page("GET", path).status_code == 404
-    assert page("POST", f"{path}/restore").get_json()["title"] == "Jetty"
+    assert own_page("PATCH", path, 1, json={"title": "  "}).status_code == 422
+    assert own_page("DELETE", path).status_code == 204
+    assert own_page("GET", path).status_code == 404
+    assert own_page("POST", f"{path}/restore").get_json()["title"] == "Jetty"
 
 
-def test_tiles_are_the_export(page: Page, photo: dict[str, Any]) -> None:
+def test_tiles_are_the_export(own_page: Page, photo: dict[str, Any]) -> None:
     """The pixels under the magnifier are those that an export of the same recipe has."""
-    answer = page("POST", "/api/evaluate", json={"recipe": laid(photo, RISING)}).get_json()
-    tile = page("GET", f"/api/photos/{photo['photo']['id']}/tiles/{answer['map']}/1/0.jpg")
+    answer = own_page("POST", "/api/evaluate", json={"recipe": laid(photo, RISING)}).get_json()
+    tile = own_page("GET", f"/api/photos/{photo['photo']['id']}/tiles/{answer['map']}/1/0.jpg")
     assert tile.status_code == 200 and "immutable" in tile.headers["Cache-Control"]
     seen = np.asarray(Image.open(io.BytesIO(tile.data)))
     assert seen.shape == (TILE, TILE, 3)
@@ -174,25 +178,25 @@ def test_tiles_are_the_export(page: Page, photo: dict[str, Any]) -> None:
         "thumbnail/x.jpg",
     ],
 )
-def test_nonsense_addresses_are_refused(page: Page, photo: dict[str, Any], path: str) -> None:
-    answer = page("GET", f"/api/photos/{photo['photo']['id']}/{path}")
+def test_nonsense_addresses_are_refused(own_page: Page, photo: dict[str, Any], path: str) -> None:
+    answer = own_page("GET", f"/api/photos/{photo['photo']['id']}/{path}")
     assert answer.status_code in (404, 422) and answer.content_type == "application/problem+json"
 
 
-def test_export_and_download(page: Page, photo: dict[str, Any]) -> None:
-    keep(page, photo, laid(photo, RISING))
+def test_export_and_download(own_page: Page, photo: dict[str, Any]) -> None:
+    keep(own_page, photo, laid(photo, RISING))
     settings = {"export": {"format": "jpeg", "quality": 90}}
-    job = page("POST", f"/api/photos/{photo['photo']['id']}/exports", json=settings).get_json()
-    assert finished(page, job)["state"] == "done"
-    file = page("GET", f"/api/jobs/{job['id']}/file")
+    job = own_page("POST", f"/api/photos/{photo['photo']['id']}/exports", json=settings).get_json()
+    assert finished(own_page, job)["state"] == "done"
+    file = own_page("GET", f"/api/jobs/{job['id']}/file")
     assert "filename=photo-level.jpg" in file.headers["Content-Disposition"]
     image = Image.open(io.BytesIO(file.data))
     expected = evaluate(build(recipe(600, 400, references=[RISING]))).frame
     assert image.size == (round(expected.width), round(expected.height))
 
 
-def test_a_missing_original_is_said(page: Page, photo: dict[str, Any], store: Any) -> None:
+def test_a_missing_original_is_said(own_page: Page, photo: dict[str, Any], store: Any) -> None:
     for file in store.originals.folder.glob("*/*"):
         file.unlink()
-    answer = page("POST", f"/api/photos/{photo['photo']['id']}/exports", json={"export": {}})
+    answer = own_page("POST", f"/api/photos/{photo['photo']['id']}/exports", json={"export": {}})
     assert answer.status_code == 410 and "import the photo again" in answer.get_json()["detail"]

@@ -23,8 +23,8 @@ def test_own_hosts_are_served(app: APIFlask, host: str) -> None:
 @pytest.mark.parametrize(
     "origin", ["http://evil.example", "null", "https://127.0.0.1:8765", "http://127.0.0.1:9999"]
 )
-def test_foreign_origins_are_refused(page: Page, origin: str) -> None:
-    answer = page.client.get("/api/photos", headers={**page.headers, "Origin": origin})
+def test_foreign_origins_are_refused(own_page: Page, origin: str) -> None:
+    answer = own_page.client.get("/api/photos", headers={**own_page.headers, "Origin": origin})
     assert answer.status_code == 403
 
 
@@ -37,18 +37,18 @@ def changing_routes(app: APIFlask) -> list[tuple[str, str]]:
     ]
 
 
-def test_every_change_needs_the_token(app: APIFlask, page: Page) -> None:
+def test_every_change_needs_the_token(app: APIFlask, own_page: Page) -> None:
     routes = changing_routes(app)
     assert len(routes) >= 10
     for method, path in routes:
         for token in ({}, {"X-Sequor-Token": "guess"}):
-            headers: dict[str, Any] = {"Host": page.headers["Host"], **token}
-            answer = page.client.open(path, method=method, headers=headers, json={})
+            headers: dict[str, Any] = {"Host": own_page.headers["Host"], **token}
+            answer = own_page.client.open(path, method=method, headers=headers, json={})
             assert answer.status_code == 403, (method, path)
 
 
-def test_the_policy_lets_in_only_what_ships(page: Page) -> None:
-    first, second = (page.client.get("/", headers=page.headers) for _ in range(2))
+def test_the_policy_lets_in_only_what_ships(own_page: Page) -> None:
+    first, second = (own_page.client.get("/", headers=own_page.headers) for _ in range(2))
     policy = first.headers["Content-Security-Policy"]
     assert "default-src 'none'" in policy and "script-src 'self';" in policy and "unsafe" not in policy
     nonce = first.text.split('content="')[1].split('"')[0]

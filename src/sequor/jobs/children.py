@@ -80,6 +80,12 @@ class Jobs:
         """Run ``task(report, *arguments)`` in a child; ``finish`` turns its result into the job's, here."""
         threading.Thread(target=self._run, args=(job, task, arguments, finish), daemon=True).start()
 
+    def warm_up(self) -> None:
+        """Let the first child be as quick as the others: its libraries are loaded now."""
+        child = context.Process(target=_nothing)
+        child.start()
+        child.join()
+
     def get(self, name: str) -> Job | None:
         """The job with this name."""
         return self._jobs.get(name)
@@ -175,6 +181,10 @@ class Jobs:
                 if job.ended.is_set() and time.monotonic() - job.since > KEPT_SECONDS:
                     shutil.rmtree(job.folder, ignore_errors=True)
                     del self._jobs[name]
+
+
+def _nothing() -> None:
+    """What the warm-up runs."""
 
 
 def _child(pipe: Connection, task: Callable[..., Any], arguments: tuple[Any, ...]) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import getpass
 import secrets
 import shutil
@@ -61,6 +62,14 @@ class MariaDB:
         self.folder = folder
         self.data, self.log = folder / "data", folder / "mariadb.log"
         folder.mkdir(parents=True, exist_ok=True)
+        self._lock = (folder / "lock").open("w")
+        try:
+            fcntl.flock(self._lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            self._lock.close()
+            raise StartError(
+                f"another Sequor is running on {folder.parent}; stop it or choose another folder with --data"
+            ) from None
         # A socket's path may have no more than 107 characters, so it cannot live in the data folder.
         self._run = Path(tempfile.mkdtemp(prefix="sequor-db-"))
         self.port = free_port()
@@ -92,6 +101,7 @@ class MariaDB:
                 self._process.kill()
                 self._process.wait()
         shutil.rmtree(self._run, ignore_errors=True)
+        self._lock.close()
 
     def _initialise(self) -> None:
         """Make the data directory once; a marker written last tells a finished one from a half-made one."""
@@ -169,8 +179,6 @@ class MariaDB:
     def _reason(self) -> str:
         lines = self.log.read_text(errors="replace").splitlines() if self.log.is_file() else []
         errors = [line for line in lines[-60:] if "[ERROR]" in line and "Aborting" not in line]
-        if any("lock" in line for line in errors):
-            return "another Sequor is running on the same data folder; stop it or choose another with --data"
         return errors[-1].split("[ERROR]", 1)[1].strip() if errors else "it ended without a word"
 
 

@@ -14,9 +14,12 @@ from collections.abc import Sequence
 from pathlib import Path
 from types import FrameType
 
+import numpy as np
 from sqlalchemy import select
 from waitress.server import create_server
 
+from sequor.core.mapping import Mapping
+from sequor.core.resample import resample
 from sequor.jobs.children import Jobs
 from sequor.operations.importing import inspect, register
 from sequor.store.database import Store, connect, migrate
@@ -124,6 +127,7 @@ def _serve(store: Store, jobs: Jobs, port: int, stop: threading.Event) -> None:
     )
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
+    threading.Thread(target=_warm_up, args=(jobs,), daemon=True).start()
     print(f"Sequor is ready: http://127.0.0.1:{port}/   (Ctrl-C stops it)", flush=True)
     while not stop.wait(0.5):
         if not thread.is_alive():
@@ -131,6 +135,12 @@ def _serve(store: Store, jobs: Jobs, port: int, stop: threading.Event) -> None:
     print("Stopping.", flush=True)
     jobs.close()
     server.close()
+
+
+def _warm_up(jobs: Jobs) -> None:
+    """Compile the kernel and load the libraries before the first photographer waits for them."""
+    jobs.warm_up()
+    resample(np.zeros((8, 8, 3), np.uint8), Mapping(8, 8, np.eye(3)), 0.0, 0.0, 8, 8)
 
 
 def _reconcile(store: Store) -> None:
