@@ -7,13 +7,12 @@ from pathlib import Path
 
 import pytest
 from apiflask import APIFlask
-from flask.testing import FlaskClient
+from clients import Importer, Page
 from hypothesis import settings
 from sqlalchemy import Engine, text
 
 from sequor.jobs.children import Jobs
 from sequor.launch.mariadb import MariaDB
-from sequor.operations.importing import Imported, inspect, register
 from sequor.store.database import Store, connect, migrate
 from sequor.web.app import create_app
 
@@ -43,23 +42,6 @@ def store(engine: Engine, tmp_path: Path) -> Store:
     return Store(engine, tmp_path / "data")
 
 
-class Importer:
-    """Imports bytes into a store without a child process."""
-
-    def __init__(self, store: Store) -> None:
-        self.store = store
-        self.count = 0
-
-    def __call__(self, content: bytes, name: str = "photo.jpg") -> Imported:
-        self.count += 1
-        folder = self.store.work / f"test-{self.count}"
-        folder.mkdir()
-        file = folder / "file"
-        file.write_bytes(content)
-        found = inspect(file, folder / "screen", lambda share, words: None)
-        return register(self.store, file, folder / "screen", found, name)
-
-
 @pytest.fixture
 def bring(store: Store) -> Importer:
     """Import bytes."""
@@ -75,19 +57,6 @@ def app(store: Store, tmp_path: Path) -> Iterator[APIFlask]:
     jobs = Jobs(store.work)
     yield create_app(store, jobs, pages)
     jobs.close()
-
-
-class Page:
-    """A client that behaves like a page the server itself served."""
-
-    def __init__(self, client: FlaskClient) -> None:
-        self.client = client
-        token = client.get("/api/session", headers={"Host": "127.0.0.1:8765"}).get_json()["token"]
-        self.headers = {"Host": "127.0.0.1:8765", "Origin": "http://127.0.0.1:8765", "X-Sequor-Token": token}
-
-    def __call__(self, method: str, path: str, version: int | None = None, **options: object) -> object:
-        headers = {**self.headers, **({"If-Match": f'"{version}"'} if version is not None else {})}
-        return self.client.open(path, method=method, headers=headers, **options)  # type: ignore[arg-type]
 
 
 @pytest.fixture

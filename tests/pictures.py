@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -71,8 +72,9 @@ def camera_exif(*, orientation: int = 1, gps: bool = False, width: int = 0, heig
     return exif
 
 
+@cache
 def srgb_profile() -> bytes:
-    """An ICC profile."""
+    """An ICC profile; made once, because it carries the moment it was made."""
     return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 
 import pytest
-from conftest import Importer
+from clients import Importer
 from pictures import camera_exif, jpeg_bytes, smooth_picture
 from sqlalchemy import event
 from sqlalchemy.exc import OperationalError

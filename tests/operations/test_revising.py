@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from conftest import Importer
+from clients import Importer
 from hypothesis import given
 from hypothesis import strategies as st
 from pictures import jpeg_bytes, line, recipe, smooth_picture

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from conftest import Importer, Page
+from clients import Importer, Page
 from pictures import camera_exif, jpeg_bytes, line, recipe, smooth_picture
 from PIL import Image
 

@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 from apiflask import APIFlask
-from conftest import Page
+from clients import Page
 
 
 @pytest.mark.parametrize("host", ["evil.example", "evil.example:8765", "127.0.0.1.evil.example", ""])

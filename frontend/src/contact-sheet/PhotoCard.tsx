@@ -76,7 +76,7 @@ export function PhotoCard({ photo, onRename, onRemove }: Props) {
           {photo.state}
         </Flex>
         <Flex gap="6px" mt="4px">
-          <Touch flex="1" fontSize="13px" aria-label={`Edit the title of ${photo.title}`} onClick={() => setTitle(photo.title)}>
+          <Touch flex="1" fontSize="13px" aria-label={`Edit title of ${photo.title}`} onClick={() => setTitle(photo.title)}>
             Edit title
           </Touch>
           <Touch flex="1" fontSize="13px" aria-label={`Remove ${photo.title}`} onClick={onRemove}>

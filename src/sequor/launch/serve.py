@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import errno
 import logging
 import shutil
@@ -125,7 +126,13 @@ def _serve(store: Store, jobs: Jobs, port: int, stop: threading.Event) -> None:
     server = create_server(
         app, host="127.0.0.1", port=port, threads=8, ident=None, max_request_body_size=420_000_000
     )
-    thread = threading.Thread(target=server.run, daemon=True)
+
+    def serve() -> None:
+        # Closing the server under its select is how waitress is stopped from another thread.
+        with contextlib.suppress(OSError):
+            server.run()
+
+    thread = threading.Thread(target=serve, daemon=True)
     thread.start()
     threading.Thread(target=_warm_up, args=(jobs,), daemon=True).start()
     print(f"Sequor is ready: http://127.0.0.1:{port}/   (Ctrl-C stops it)", flush=True)

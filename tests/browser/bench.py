@@ -1,0 +1,60 @@
+"""How a hand works on the bench: photo points on the stage, lines, waiting for what is kept."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Locator, Page, expect
+
+Point = tuple[float, float]
+
+
+def on_stage(page: Page, size: tuple[int, int], point: Point) -> Point:
+    """Where a point of the photo lies on the screen while it is shown as taken and fitted."""
+    stage = page.locator("[data-stage]")
+    box = stage.bounding_box()
+    assert box is not None
+    scale = float(stage.get_attribute("data-scale") or 1)
+    # Fitted, the picture's middle lies above the stage's: the controls at the foot take room.
+    middle_x, middle_y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2 - (60 - 26) / 2
+    return middle_x + (point[0] - size[0] / 2) * scale, middle_y + (point[1] - size[1] / 2) * scale
+
+
+def drag(page: Page, start: Point, end: Point, let_go: bool = True) -> None:
+    """Press, move in steps, let go."""
+    page.mouse.move(*start)
+    page.mouse.down()
+    for share in (0.2, 0.6, 1.0):
+        page.mouse.move(start[0] + (end[0] - start[0]) * share, start[1] + (end[1] - start[1]) * share)
+    if let_go:
+        page.mouse.up()
+
+
+def finding(page: Page) -> Locator:
+    """The sentence at the foot."""
+    return page.locator("[data-finding]")
+
+
+def says(page: Page, words: str) -> None:
+    """Wait until the finding holds these words (a regular expression)."""
+    expect(finding(page)).to_contain_text(re.compile(words))
+
+
+def kept(page: Page, count: int) -> None:
+    """Wait until so many lines stand in the field book and the last action is stored."""
+    expect(page.get_by_text("1 line" if count == 1 else f"{count} lines", exact=True)).to_be_visible()
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    page.wait_for_load_state("networkidle")
+
+
+def canvas_pixels(page: Page) -> str:
+    """The drawn preview, as a string that differs when a pixel does."""
+    settle(page)
+    result: str = page.evaluate("document.querySelector('canvas').toDataURL()")
+    return result
+
+
+def settle(page: Page) -> None:
+    """Let answers come in and the easing end."""
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(260)

@@ -1,0 +1,82 @@
+"""The real interface in the system's Chromium, over a server of its own."""
+
+from __future__ import annotations
+
+import contextlib
+import threading
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from clients import Importer
+from pictures import jpeg_bytes
+from playwright.sync_api import ConsoleMessage, Page
+from waitress.server import create_server
+
+from sequor.jobs.children import Jobs
+from sequor.store.database import Store
+from sequor.web.app import create_app
+
+FRONT_END = Path(__file__).resolve().parents[2] / "frontend" / "dist"
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
+    """Debian's Chromium, drawing in software."""
+    flags = ["--enable-unsafe-swiftshader", "--force-color-profile=srgb", "--disable-dev-shm-usage"]
+    return {**browser_type_launch_args, "executable_path": "/usr/bin/chromium", "args": flags}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
+    """A small window: drawing in software costs by the pixel."""
+    return {**browser_context_args, "viewport": {"width": 1100, "height": 700}}
+
+
+@pytest.fixture
+def address(store: Store) -> Iterator[str]:
+    """The application, served."""
+    jobs = Jobs(store.work)
+    jobs.warm_up()
+    server = create_server(create_app(store, jobs, FRONT_END), host="127.0.0.1", port=0, threads=8)
+
+    def serve() -> None:
+        # Closing the server under its select is how waitress is stopped from another thread.
+        with contextlib.suppress(OSError):
+            server.run()
+
+    threading.Thread(target=serve, daemon=True).start()
+    yield f"http://127.0.0.1:{server.effective_port}"
+    jobs.close()
+    server.close()
+
+
+@pytest.fixture
+def watched(page: Page) -> Iterator[Page]:
+    """A page on which nothing may go wrong unseen: no script error, nothing refused by the policy."""
+    wrong: list[str] = []
+
+    def hear(message: ConsoleMessage) -> None:
+        expected = "Failed to load resource: the server responded with a status of 412"
+        if message.type == "error" and expected not in message.text:
+            wrong.append(message.text)
+
+    page.on("console", hear)
+    page.on("pageerror", lambda error: wrong.append(str(error)))
+    yield page
+    assert wrong == []
+
+
+@pytest.fixture
+def open_bench(watched: Page, address: str, bring: Importer) -> Callable[..., Page]:
+    """Import a picture and open it on the bench, drawn and ready."""
+
+    def open_it(picture: Any, **options: Any) -> Page:
+        photo = bring(jpeg_bytes(picture, **options)).photo_id
+        watched.goto(f"{address}/photos/{photo}")
+        watched.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+        watched.wait_for_selector("[data-finding]:not(:empty)")
+        return watched
+
+    return open_it

@@ -1,0 +1,227 @@
+"""What the bench does under the hand."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+import pytest
+from bench import canvas_pixels, drag, finding, kept, on_stage, says, settle
+from pictures import horizon_picture, smooth_picture
+from playwright.sync_api import Locator, Page, expect
+
+from sequor.core import solve as solving
+
+pytestmark = pytest.mark.browser
+SIZE = (900, 600)
+OpenBench = Callable[..., Page]
+
+
+@pytest.fixture
+def page_on_bench(open_bench: OpenBench) -> Page:
+    """A photo with a tilted horizon, ready on the bench."""
+    return open_bench(horizon_picture(*SIZE, -2.3))
+
+
+def row(page: Page, start: str) -> Locator:
+    """The row of the field book that begins with these words."""
+    return page.get_by_role("button", name=re.compile(f"^{start}"))
+
+
+def lay(page: Page, start: tuple[float, float], end: tuple[float, float]) -> None:
+    drag(page, on_stage(page, SIZE, start), on_stage(page, SIZE, end))
+
+
+def test_the_picture_holds_still_while_a_line_is_laid(page_on_bench: Page) -> None:
+    """The readings and a ghost of the coming outline follow; on letting go the picture turns."""
+    page = page_on_bench
+    before = canvas_pixels(page)
+    drag(page, on_stage(page, SIZE, (50, 316)), on_stage(page, SIZE, (850, 284)), let_go=False)
+    says(page, "right side was 2")
+    expect(page.locator("[data-ghost]")).to_be_attached()
+    expect(page.locator("[data-magnifier]")).to_be_visible()
+    assert canvas_pixels(page) == before
+    page.mouse.up()
+    kept(page, 1)
+    assert canvas_pixels(page) != before
+    expect(page.locator("[data-ghost]")).not_to_be_attached()
+
+
+def test_two_clicks_lay_a_line_and_escape_drops_it(page_on_bench: Page) -> None:
+    page = page_on_bench
+    page.mouse.click(*on_stage(page, SIZE, (50, 316)))
+    page.mouse.move(*on_stage(page, SIZE, (500, 300)))
+    says(page, "too low")
+    page.keyboard.press("Escape")
+    says(page, "Nothing measured yet")
+    page.mouse.click(*on_stage(page, SIZE, (50, 316)))
+    page.mouse.click(*on_stage(page, SIZE, (850, 284)))
+    kept(page, 1)
+
+
+def test_kinds_ends_and_deleting(page_on_bench: Page) -> None:
+    page = page_on_bench
+    page.get_by_role("button", name="as taken").click()
+    lay(page, (450, 560), (440, 60))
+    kept(page, 1)
+    expect(row(page, "1 plumb")).to_be_visible()
+    page.get_by_role("group", name="Line 1").get_by_role("button", name="witness").click()
+    expect(row(page, "1 witness")).to_be_visible()
+    says(page, "Nothing measured yet")
+    page.get_by_role("group", name="Line 1").get_by_role("button", name="plumb").click()
+    says(page, "was 1.1")
+    lay(page, (440, 60), (420, 60))  # an end is grabbed, not a new line laid
+    says(page, "was 3.4")
+    kept(page, 1)
+    page.keyboard.press("Delete")
+    expect(page.get_by_text("0 lines")).to_be_visible()
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+        settle(page)
+    says(page, "Nothing measured yet")
+    expect(row(page, "1 witness")).to_be_visible()
+
+
+def test_a_kind_that_was_chosen_stays_and_wins(page_on_bench: Page) -> None:
+    page = page_on_bench
+    page.keyboard.press("p")
+    expect(page.get_by_role("button", name="Plumb", exact=True)).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name="as taken").click()
+    lay(page, (100, 100), (400, 380))
+    kept(page, 1)
+    expect(row(page, "1 plumb")).to_be_visible()
+
+
+def test_the_vernier_leads_the_picture(page_on_bench: Page) -> None:
+    page = page_on_bench
+    before = canvas_pixels(page)
+    box = page.get_by_role("slider", name="Roll taken out").bounding_box()
+    assert box is not None
+    y = box["y"] + box["height"] * 0.8
+    page.mouse.move(box["x"] + 100, y)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 170, y, steps=4)
+    says(page, "clockwise by 0.70° by hand")
+    assert canvas_pixels(page) != before
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    page.mouse.up()
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    field = page.get_by_label("Roll in degrees")
+    field.fill("1.7")
+    field.press("Enter")
+    says(page, "Turned clockwise by 1.70° by hand")
+    field.fill("-1.7")
+    field.press("Enter")
+    says(page, "Turned anticlockwise by 1.70° by hand")
+    field.fill("about two")
+    field.press("Enter")
+    says(page, "Turned anticlockwise by 1.70° by hand")
+    page.get_by_role("button", name="Back").click()
+    says(page, "Nothing measured yet")
+    assert canvas_pixels(page) == before
+
+
+def test_no_rule_of_the_correction_lives_in_the_page(
+    page_on_bench: Page, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A term changed in the core, and the preview moves."""
+    page = page_on_bench
+    lay(page, (50, 316), (850, 284))
+    kept(page, 1)
+    before = canvas_pixels(page)
+    monkeypatch.setattr(solving, "asked_roll", lambda reference: 9.0)
+    page.get_by_role("group", name="Line 1").get_by_role("button", name="witness").click()
+    says(page, "Nothing measured yet")
+    page.get_by_role("group", name="Line 1").get_by_role("button", name="level").click()
+    says(page, "was 9.0")
+    assert canvas_pixels(page) != before
+
+
+def test_the_frame_cannot_leave_the_picture(page_on_bench: Page) -> None:
+    page = page_on_bench
+    lay(page, (50, 316), (850, 284))
+    kept(page, 1)
+    page.get_by_role("button", name="Frame 3:2").click()
+    settle(page)
+    for side, way in (
+        ("bottom right corner", (-200, -140)),
+        ("top side", (0, -900)),
+        ("left side", (-900, 0)),
+    ):
+        box = page.get_by_role("button", name=f"Frame, {side}").bounding_box()
+        assert box is not None
+        start = (box["x"] + 20, box["y"] + 20)
+        drag(page, start, (start[0] + way[0], start[1] + way[1]))
+        says(page, "The frame at 3:2 keeps")
+        settle(page)
+    box = page.get_by_role("button", name="Frame, bottom right corner").bounding_box()
+    assert box is not None
+    drag(page, (box["x"] - 60, box["y"] - 60), (box["x"] + 2000, box["y"] - 900))
+    settle(page)
+    expect(page.get_by_role("definition").filter(has_text="0 %").last).to_be_visible()
+    assert page.get_by_role("alert").count() == 0
+    page.get_by_role("button", name="Take the largest frame").click()
+    says(page, "Trimming at 3:2")
+
+
+def test_zoom_shows_real_pixels_and_the_grid_stays(page_on_bench: Page) -> None:
+    page = page_on_bench
+    stage = page.locator("[data-stage]")
+    page.keyboard.press("g")
+    grid = page.locator("[data-grid] path").first.get_attribute("d")
+    page.keyboard.press("2")
+    assert float(stage.get_attribute("data-scale") or 0) == pytest.approx(2)
+    expect(page.locator("[data-tiles] img").first).to_be_visible()
+    page.mouse.move(600, 350)
+    page.mouse.wheel(0, -300)
+    assert float(stage.get_attribute("data-scale") or 0) > 2.5
+    assert page.locator("[data-grid] path").first.get_attribute("d") == grid
+    page.keyboard.press("f")
+    expect(page.get_by_role("button", name="Fit")).to_have_attribute("aria-pressed", "true")
+
+
+def test_before_is_flicked_and_the_letters_can_be_switched_off(page_on_bench: Page) -> None:
+    page = page_on_bench
+    before = canvas_pixels(page)
+    lay(page, (50, 316), (850, 284))
+    kept(page, 1)
+    page.keyboard.press("b")
+    assert canvas_pixels(page) == before
+    page.keyboard.press("b")
+    assert canvas_pixels(page) != before
+    page.keyboard.press("?")
+    page.get_by_role("button", name="Single letters on").click()
+    page.keyboard.press("b")
+    expect(page.get_by_role("button", name="Before")).to_have_attribute("aria-pressed", "false")
+
+
+def test_quarter_turns(page_on_bench: Page) -> None:
+    page = page_on_bench
+    page.get_by_role("button", name="Quarter right").click()
+    expect(page.get_by_role("button", name="Frame 2:3")).to_be_visible()
+    page.get_by_role("button", name="Quarter left").click()
+    expect(page.get_by_role("button", name="Frame 3:2")).to_be_visible()
+
+
+def test_two_tabs_do_not_overwrite_each_other(page_on_bench: Page) -> None:
+    page = page_on_bench
+    other = page.context.new_page()
+    other.goto(page.url)
+    other.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    says(other, "Nothing measured yet")
+    lay(page, (50, 316), (850, 284))
+    kept(page, 1)
+    lay(other, (50, 500), (850, 480))
+    expect(other.get_by_role("alert")).to_contain_text("changed in another window")
+    other.get_by_role("button", name="Show the newest").click()
+    kept(other, 1)
+    assert finding(other).text_content() == finding(page).text_content()
+
+
+def test_a_vertical_photo_and_a_tiny_one(open_bench: OpenBench) -> None:
+    page = open_bench(smooth_picture(400, 700))
+    expect(
+        page.get_by_role("button", name="Frame 2:3").or_(page.get_by_role("button", name="Frame 4:7"))
+    ).to_be_visible()
+    page = open_bench(smooth_picture(12, 9))
+    says(page, "Trimming at 4:3 keeps 100 %")
