@@ -9,15 +9,17 @@ from playwright.sync_api import Locator, Page, expect
 Point = tuple[float, float]
 
 
-def on_stage(page: Page, size: tuple[int, int], point: Point) -> Point:
-    """Where a point of the photo lies on the screen while it is shown as taken and fitted."""
+def on_stage(page: Page, point: Point) -> Point:
+    """Where a point of the corrected picture lies on the screen; as taken, that is a point of the photo."""
     stage = page.locator("[data-stage]")
     box = stage.bounding_box()
     assert box is not None
     scale = float(stage.get_attribute("data-scale") or 1)
-    # Fitted, the picture's middle lies above the stage's: the controls at the foot take room.
-    middle_x, middle_y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2 - (60 - 26) / 2
-    return middle_x + (point[0] - size[0] / 2) * scale, middle_y + (point[1] - size[1] / 2) * scale
+    x, y = (float(value) for value in (stage.get_attribute("data-middle") or "").split())
+    return (
+        box["x"] + box["width"] / 2 + (point[0] - x) * scale,
+        box["y"] + box["height"] / 2 + (point[1] - y) * scale,
+    )
 
 
 def drag(page: Page, start: Point, end: Point, let_go: bool = True) -> None:

@@ -29,14 +29,14 @@ def row(page: Page, start: str) -> Locator:
 
 
 def lay(page: Page, start: tuple[float, float], end: tuple[float, float]) -> None:
-    drag(page, on_stage(page, SIZE, start), on_stage(page, SIZE, end))
+    drag(page, on_stage(page, start), on_stage(page, end))
 
 
 def test_the_picture_holds_still_while_a_line_is_laid(page_on_bench: Page) -> None:
     """The readings and a ghost of the coming outline follow; on letting go the picture turns."""
     page = page_on_bench
     before = canvas_pixels(page)
-    drag(page, on_stage(page, SIZE, (50, 316)), on_stage(page, SIZE, (850, 284)), let_go=False)
+    drag(page, on_stage(page, (50, 316)), on_stage(page, (850, 284)), let_go=False)
     says(page, "right side was 2")
     expect(page.locator("[data-ghost]")).to_be_attached()
     expect(page.locator("[data-magnifier]")).to_be_visible()
@@ -49,13 +49,13 @@ def test_the_picture_holds_still_while_a_line_is_laid(page_on_bench: Page) -> No
 
 def test_two_clicks_lay_a_line_and_escape_drops_it(page_on_bench: Page) -> None:
     page = page_on_bench
-    page.mouse.click(*on_stage(page, SIZE, (50, 316)))
-    page.mouse.move(*on_stage(page, SIZE, (500, 300)))
+    page.mouse.click(*on_stage(page, (50, 316)))
+    page.mouse.move(*on_stage(page, (500, 300)))
     says(page, "too low")
     page.keyboard.press("Escape")
     says(page, "Nothing measured yet")
-    page.mouse.click(*on_stage(page, SIZE, (50, 316)))
-    page.mouse.click(*on_stage(page, SIZE, (850, 284)))
+    page.mouse.click(*on_stage(page, (50, 316)))
+    page.mouse.click(*on_stage(page, (850, 284)))
     kept(page, 1)
 
 

@@ -45,6 +45,7 @@ export function Stage() {
   const [hand, setHand] = useState<Hand>(EMPTY_HAND);
   const [frameHand, setFrameHand] = useState<FrameHand | null>(null);
   const [hover, setHover] = useState<Point | null>(null);
+  const [foot, setFoot] = useState(76);
   const [panning, setPanning] = useState(false);
   const pressed = useRef<{ at: Point; moved: boolean; sigma: number; body: boolean } | null>(null);
 
@@ -62,7 +63,7 @@ export function Stage() {
   const corrected = shown === "corrected";
   const led = state.draft !== null;
   const mesh = useEasedMesh(corrected ? (seen?.mesh ?? null) : plain, led && (state.draft?.follow ?? false));
-  const stageView = useStageView(mesh, stage, led);
+  const stageView = useStageView(mesh, stage, foot, led);
   const { view } = stageView;
   const pinch = usePinch(stageView);
   useShortcuts(stageView);
@@ -229,6 +230,7 @@ export function Stage() {
       tabIndex={0}
       data-stage
       data-scale={view.scale}
+      data-middle={`${view.x} ${view.y}`}
       onPointerDown={onPointerDown}
       onPointerMove={onPointerMove}
       onPointerUp={onPointerUp}
@@ -279,7 +281,7 @@ export function Stage() {
           colour={pictureColour(kind === "slope" ? "witness" : kind)}
         />
       )}
-      <StageControls stageView={stageView} />
+      <StageControls stageView={stageView} onHeight={(height) => setFoot(height + 32)} />
     </Box>
   );
 }

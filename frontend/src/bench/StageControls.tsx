@@ -1,4 +1,5 @@
 import { Flex } from "@chakra-ui/react";
+import { useEffect, useRef } from "react";
 
 import { Touch } from "../Touch";
 import { type Grid, type Surround, turnQuarter, useBench } from "./benchStore";
@@ -14,13 +15,20 @@ export function nextGrid(step: string, grid: Grid): Grid {
 }
 
 /** What can be done to the view, at the foot of the stage. */
-export function StageControls({ stageView }: { stageView: StageView }) {
+export function StageControls({ stageView, onHeight }: { stageView: StageView; onHeight: (height: number) => void }) {
+  const row = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const measure = new ResizeObserver(() => onHeight(row.current?.offsetHeight ?? 0));
+    measure.observe(row.current!);
+    return () => measure.disconnect();
+  }, []); // eslint-disable-line react-hooks/exhaustive-deps
   const { step, shown, grids, surround } = useBench();
   const { view, fitted } = stageView;
   const near = (scale: number) => !fitted && Math.abs(view.scale - scale) < 0.005;
   const show = (wanted: typeof shown) => useBench.setState({ shown: wanted });
   return (
     <Flex
+      ref={row}
       data-controls
       position="absolute"
       left="12px"

@@ -48,10 +48,10 @@ export interface StageView {
 }
 
 /** Zoom and pan of the stage. While the hand leads the picture, "fit" holds still instead of breathing with it. */
-export function useStageView(mesh: Mesh | null, stage: Size, held: boolean): StageView {
+export function useStageView(mesh: Mesh | null, stage: Size, foot: number, held: boolean): StageView {
   const [zoom, setZoom] = useState<Zoom>("fit");
   const [fitted, setFitted] = useState<View>({ scale: 1, x: 0, y: 0 });
-  const wanted = mesh && stage.width > 0 && !held ? fitView(cornersOf(mesh), stage) : null;
+  const wanted = mesh && stage.width > 0 && !held ? fitView(cornersOf(mesh), stage, foot) : null;
   if (wanted && (wanted.scale !== fitted.scale || wanted.x !== fitted.x || wanted.y !== fitted.y)) setFitted(wanted);
   const view = zoom === "fit" ? fitted : zoom;
   const smallest = Math.min(fitted.scale, 1) / 2;
