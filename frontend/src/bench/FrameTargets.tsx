@@ -21,7 +21,7 @@ export function FrameTargets({ onStage, frame, outline }: Props) {
     event.stopPropagation();
     const ratio = recipe.photo.width / recipe.photo.height;
     const rect = side ? resizeFrame(frame, side, move[0], move[1], ratio, outline) : moveFrame(frame, move[0], move[1], outline);
-    keepSoon(withRect(recipe, [...rect]), side ? "Resized the frame" : "Moved the frame", true);
+    keepSoon((now) => withRect(now, [...rect]), side ? "Resized the frame" : "Moved the frame", true);
   };
   const [x, y, width, height] = onStage;
   const style = { position: "absolute", left: 0, top: 0, background: "none", pointerEvents: "none" } as const;

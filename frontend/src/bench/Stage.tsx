@@ -2,7 +2,7 @@ import { Box } from "@chakra-ui/react";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import { SURROUNDS } from "../theme";
-import { dropDraft, keep, look, readNow, recipeNow, shownNow, useBench } from "./benchStore";
+import { baseNow, dropDraft, keep, look, readNow, recipeNow, shownNow, useBench } from "./benchStore";
 import { FrameOverlay, HANDLES, handleAt } from "./FrameOverlay";
 import { FrameTargets } from "./FrameTargets";
 import { moveFrame, type Rect, resizeFrame } from "./frameGeometry";
@@ -38,6 +38,7 @@ export function Stage() {
   const state = useBench();
   const { bench, step, kind, selected, shown, surround, magnifier } = state;
   const recipe = recipeNow(state);
+  const base = baseNow(state);
   const seen = shownNow(state);
   const read = readNow(state);
   const box = useRef<HTMLDivElement>(null);
@@ -101,7 +102,7 @@ export function Stage() {
     dropDraft();
   };
 
-  const showFrame = (rect: Rect) => recipe && look(withRect(recipe, [...rect] as [number, number, number, number]), true);
+  const showFrame = (rect: Rect) => look((now) => withRect(now, [...rect]), true);
 
   const frameFor = (held: FrameHand, point: Point): Rect => {
     const [dx, dy] = [(point[0] - held.from[0]) * pixelsPer, (point[1] - held.from[1]) * pixelsPer];
@@ -151,7 +152,7 @@ export function Stage() {
   };
 
   const onPointerMove = (event: React.PointerEvent) => {
-    if (!mesh || !recipe || !bench) return;
+    if (!mesh || !base) return;
     if (pinch.move(event)) return;
     const point = at(event);
     setHover((event.target as Element).closest("[data-controls]") ? null : point);
@@ -164,7 +165,7 @@ export function Stage() {
     } else if (hand.doing !== "nothing" && (hand.armed || press?.moved)) {
       const next = { ...hand, to: photoOf(point) };
       setHand(next);
-      showHand(bench.recipe, next, kind, press?.sigma ?? pixelsPer);
+      showHand(base, next, kind, press?.sigma ?? pixelsPer);
     }
   };
 
@@ -173,7 +174,7 @@ export function Stage() {
     const press = pressed.current;
     pressed.current = null;
     if (panning) return setPanning(false);
-    if (!press || !bench) return;
+    if (!press || !base) return;
     const point = at(event);
     if (frameHand) return endFrame(frameHand, press.moved, point);
     if (hand.doing === "nothing") return;
@@ -184,7 +185,7 @@ export function Stage() {
       return;
     }
     setHand(EMPTY_HAND);
-    const id = letGo(bench.recipe, next, kind, press.sigma);
+    const id = letGo(base, next, kind, press.sigma);
     if (id) useBench.setState({ selected: id });
   };
 
@@ -194,7 +195,7 @@ export function Stage() {
     const rect = frameFor(held, point);
     const changed = rect.some((value, index) => Math.abs(value - held.rect[index]!) > 1e-6);
     if (!changed) return dropDraft();
-    void keep(withRect(bench!.recipe, [...rect]), held.side ? "Resized the frame" : "Moved the frame");
+    void keep((now) => withRect(now, [...rect]), held.side ? "Resized the frame" : "Moved the frame");
   };
 
   useEffect(() => {
@@ -228,6 +229,7 @@ export function Stage() {
       role="application"
       aria-label="Stage: the picture. Enter lays a line by keys."
       tabIndex={0}
+      _focusVisible={{ outlineOffset: "-4px" }}
       data-stage
       data-scale={view.scale}
       data-middle={`${view.x} ${view.y}`}

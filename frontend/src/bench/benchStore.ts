@@ -24,6 +24,8 @@ interface BenchState {
   bench: Bench | null;
   seen: Seen | null;
   draft: Draft | null;
+  /** The recipe with the actions that are on their way to the server; null when all have arrived. */
+  kept: Recipe | null;
   /** What the draft evaluates to; null until the first answer. */
   glimpse: Seen | null;
   step: StepName;
@@ -38,12 +40,16 @@ interface BenchState {
   stale: boolean;
 }
 
+/** An action as what it makes of a recipe, so that it can follow one that is still on its way. */
+export type Change = (recipe: Recipe) => Recipe;
+
 const SETTLE_MS = 600;
 
 export const useBench = create<BenchState>(() => ({
   bench: null,
   seen: null,
   draft: null,
+  kept: null,
   glimpse: null,
   step: "lines",
   kind: "slope",
@@ -59,8 +65,11 @@ export const useBench = create<BenchState>(() => ({
 
 const { setState: set, getState: get } = useBench;
 
+/** The recipe without what is being dragged: what the next action starts from. */
+export const baseNow = (state: BenchState): Recipe | null => state.kept ?? state.bench?.recipe ?? null;
+
 /** The recipe as it stands, whatever is dragged included. */
-export const recipeNow = (state: BenchState): Recipe | null => state.draft?.recipe ?? state.bench?.recipe ?? null;
+export const recipeNow = (state: BenchState): Recipe | null => state.draft?.recipe ?? baseNow(state);
 
 /** What the picture shows: it follows a draft only where that was asked for. */
 export const shownNow = (state: BenchState): Seen | null =>
@@ -77,7 +86,7 @@ async function see(recipe: Recipe, before: Recipe | null): Promise<Seen> {
 export async function openBench(photoId: number) {
   clearTimeout(settling);
   pending = null;
-  set({ bench: null, seen: null, draft: null, glimpse: null, selected: null, notice: null, stale: false, shown: "corrected", step: "lines" });
+  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, notice: null, stale: false, shown: "corrected", step: "lines" });
   try {
     const bench = await api.bench(photoId);
     set({ bench, seen: await see(bench.recipe, null) });
@@ -88,9 +97,11 @@ export async function openBench(photoId: number) {
 
 let looking = false;
 
-/** Look at a recipe while it is dragged: one request at a time, and the newest draft wins. */
-export function look(recipe: Recipe, follow: boolean) {
-  set({ draft: { recipe, follow } });
+/** Look at a change while it is dragged: one request at a time, and the newest draft wins. */
+export function look(change: Change, follow: boolean) {
+  const base = baseNow(get());
+  if (!base) return;
+  set({ draft: { recipe: change(base), follow } });
   if (!looking) void lookOn();
 }
 
@@ -98,7 +109,7 @@ async function lookOn() {
   looking = true;
   for (let done: Draft | null = null; get().draft && get().draft !== done; ) {
     const draft = get().draft!;
-    const before = get().bench?.recipe ?? null;
+    const before = baseNow(get());
     try {
       const glimpse = await see(draft.recipe, before);
       if (get().draft) set({ glimpse });
@@ -126,32 +137,36 @@ function inTurn(work: () => Promise<void>): Promise<void> {
 }
 
 /** Keep a completed action as a revision. */
-export function keep(recipe: Recipe, action: string): Promise<void> {
+export function keep(change: Change, action: string): Promise<void> {
   clearTimeout(settling);
   pending = null;
-  const draft = { recipe, follow: get().draft?.follow ?? false };
-  set({ draft });
+  const base = baseNow(get());
+  if (!base) return Promise.resolve();
+  const kept = change(base);
+  const draft = { recipe: kept, follow: get().draft?.follow ?? false };
+  set({ kept, draft });
   return inTurn(async () => {
     const { bench } = get();
     if (!bench) return;
-    const after = await api.revise(bench.photo, recipe, action);
+    const after = await api.revise(bench.photo, change(bench.recipe), action);
     await take(after, draft);
+    if (get().kept === kept) set({ kept: null });
   });
 }
 
 let settling: ReturnType<typeof setTimeout> | undefined;
-let pending: { recipe: Recipe; action: string } | null = null;
+let pending: { change: Change; action: string } | null = null;
 
 /** Keep what the keys do once they rest, so that a row of key presses is one action. */
-export function keepSoon(recipe: Recipe, action: string, follow: boolean) {
-  look(recipe, follow);
+export function keepSoon(change: Change, action: string, follow: boolean) {
+  look(change, follow);
   clearTimeout(settling);
-  pending = { recipe, action };
+  pending = { change, action };
   settling = setTimeout(() => void keepPending(), SETTLE_MS);
 }
 
 export function keepPending(): Promise<void> {
-  return pending ? keep(pending.recipe, pending.action) : Promise.resolve();
+  return pending ? keep(pending.change, pending.action) : chain.then(() => undefined);
 }
 
 export async function step(way: "undo" | "redo") {
@@ -186,5 +201,5 @@ function report(problem: unknown) {
     : problem instanceof Problem
       ? problem.message
       : "That did not work. What was stored before is safe.";
-  set({ notice: words, stale, draft: null, glimpse: null });
+  set({ notice: words, stale, draft: null, kept: null, glimpse: null });
 }

@@ -1,5 +1,5 @@
 import type { Recipe, Reference } from "../api/client";
-import { dropDraft, keep, look, type LayKind } from "./benchStore";
+import { type Change, dropDraft, keep, look, type LayKind } from "./benchStore";
 import type { Point } from "./mesh";
 import { kindFor, movedLine, newReference, replaced, withReferences } from "./recipeEdits";
 
@@ -47,40 +47,43 @@ function distanceToLine(at: Point, a: Point, b: Point): number {
   return Math.hypot(at[0] - a[0] - share * dx, at[1] - a[1] - share * dy);
 }
 
-/** The recipe as it would be with what the hand does; null when there is nothing to see of it yet. */
-export function recipeWith(recipe: Recipe, hand: Hand, kind: LayKind, sigma: number): Recipe | null {
+interface Outcome {
+  line: Reference;
+  change: Change;
+  action: string;
+}
+
+/** What the hand makes of a recipe; null when there is nothing to see of it yet. */
+function outcome(recipe: Recipe, hand: Hand, kind: LayKind, sigma: number): Outcome | null {
   if (hand.doing === "nothing") return null;
   const { from, to } = hand;
   if (hand.doing === "moving") {
-    const moved = movedLine(hand.hold.line, hand.hold.part, to[0] - from[0], to[1] - from[1], sigma);
-    return sameEnds(moved) ? null : replaced(recipe, moved);
+    const line = movedLine(hand.hold.line, hand.hold.part, to[0] - from[0], to[1] - from[1], sigma);
+    const number = recipe.references.findIndex((one) => one.id === line.id) + 1;
+    if (number === 0 || sameEnds(line)) return null;
+    return { line, change: (now) => replaced(now, line), action: `Moved line ${number}` };
   }
   if (Math.hypot(to[0] - from[0], to[1] - from[1]) < 1) return null;
   const line = newReference(recipe, kindFor(kind, from, to), from, to, sigma);
-  return withReferences(recipe, [...recipe.references, line]);
+  const change: Change = (now) => withReferences(now, [...now.references, line]);
+  return { line, change, action: `Laid line ${recipe.references.length + 1}, ${line.kind}` };
 }
 
 /** Show what the hand does: the readings follow, the picture holds still. */
 export function showHand(recipe: Recipe, hand: Hand, kind: LayKind, sigma: number) {
-  const wanted = recipeWith(recipe, hand, kind, sigma);
-  if (wanted) look(wanted, false);
+  const wanted = outcome(recipe, hand, kind, sigma);
+  if (wanted) look(wanted.change, false);
 }
 
 /** Let go: one revision. The id of the line, or null when nothing came of it. */
 export function letGo(recipe: Recipe, hand: Hand, kind: LayKind, sigma: number): string | null {
-  const wanted = recipeWith(recipe, hand, kind, sigma);
-  if (!wanted || hand.doing === "nothing") {
+  const wanted = outcome(recipe, hand, kind, sigma);
+  if (!wanted) {
     dropDraft();
     return null;
   }
-  if (hand.doing === "moving") {
-    const number = recipe.references.findIndex((one) => one.id === hand.hold.line.id) + 1;
-    void keep(wanted, `Moved line ${number}`);
-    return hand.hold.line.id;
-  }
-  const line = wanted.references[wanted.references.length - 1]!;
-  void keep(wanted, `Laid line ${wanted.references.length}, ${line.kind}`);
-  return line.id;
+  void keep(wanted.change, wanted.action);
+  return wanted.line.id;
 }
 
 const sameEnds = ({ points }: Reference) => points[0]![0] === points[1]![0] && points[0]![1] === points[1]![1];

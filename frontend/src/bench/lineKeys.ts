@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { dropDraft, keep, keepSoon, recipeNow, useBench } from "./benchStore";
+import { baseNow, dropDraft, keep, keepSoon, recipeNow, useBench } from "./benchStore";
 import type { Hold } from "./lineHand";
 import { letGo, showHand } from "./lineHand";
 import { type Mesh, type Point, toCorrected, toPhoto } from "./mesh";
@@ -33,7 +33,7 @@ export function deleteLine(id: string) {
   const number = recipe.references.findIndex((one) => one.id === id) + 1;
   if (number < 1) return;
   useBench.setState({ selected: null });
-  void keep(withReferences(recipe, recipe.references.filter((one) => one.id !== id)), `Deleted line ${number}`);
+  void keep((now) => withReferences(now, now.references.filter((one) => one.id !== id)), `Deleted line ${number}`);
 }
 
 interface Surface {
@@ -54,20 +54,22 @@ export function useLineKeys({ mesh, view, stage, pan }: Surface) {
   const laying = (from: Point, to: Point) => ({ doing: "laying", from, to, armed: true }) as const;
 
   const moveCursor = (to: Point) => {
-    const { bench, kind } = useBench.getState();
+    const state = useBench.getState();
+    const base = baseNow(state);
     setCursor(to);
-    if (first && bench) showHand(bench.recipe, laying(first, to), kind, KEY_SIGMA);
+    if (first && base) showHand(base, laying(first, to), state.kind, KEY_SIGMA);
   };
   const onStage = (point: Point) => toStage(view, stage, toCorrected(mesh!, point));
 
   const place = () => {
-    const { bench, kind } = useBench.getState();
-    if (!mesh || !bench) return;
+    const state = useBench.getState();
+    const base = baseNow(state);
+    if (!mesh || !base) return;
     if (!cursor) setCursor(toPhoto(mesh, fromStage(view, stage, [stage.width / 2, stage.height / 2])));
     else if (!first) setFirst(cursor);
     else {
       stop();
-      const id = letGo(bench.recipe, laying(first, cursor), kind, KEY_SIGMA);
+      const id = letGo(base, laying(first, cursor), state.kind, KEY_SIGMA);
       if (id) useBench.setState({ selected: id });
     }
   };
@@ -99,7 +101,7 @@ export function useLineKeys({ mesh, view, stage, pan }: Surface) {
     if (!recipe || !line) return;
     if (move) {
       const moved = movedLine(line, part, move[0], move[1], KEY_SIGMA);
-      keepSoon(replaced(recipe, moved), `Moved line ${index + 1}`, false);
+      keepSoon((now) => replaced(now, moved), `Moved line ${index + 1}`, false);
     } else if (event.key === "Delete" || event.key === "Backspace") {
       deleteLine(id);
     } else {

@@ -36,10 +36,9 @@ export function replaced(recipe: Recipe, line: Reference): Recipe {
   );
 }
 
-/** The hand's part changed by a difference in degrees. */
-export function turnedByHand(recipe: Recipe, by: number): Recipe {
-  const roll = Math.min(45, Math.max(-45, Math.round((recipe.correction.by_hand.roll + by) * 1e4) / 1e4));
-  return withHand(recipe, roll);
+/** The hand's part in degrees when what is taken out changes by a difference. */
+export function handFor(recipe: Recipe, by: number): number {
+  return Math.min(45, Math.max(-45, Math.round((recipe.correction.by_hand.roll + by) * 1e4) / 1e4));
 }
 
 export function withHand(recipe: Recipe, roll: number): Recipe {

@@ -19,7 +19,7 @@ export function ExportStep() {
   const working = job !== null && (job.state === "waiting" || job.state === "running");
 
   const change = (part: Partial<ExportSettings>, action: string) =>
-    void keep({ ...recipe, export: { ...settings, ...part } }, action);
+    void keep((now) => ({ ...now, export: { ...now.export, ...part } }), action);
 
   const write = async () => {
     setError(null);

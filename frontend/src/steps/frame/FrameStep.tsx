@@ -45,7 +45,7 @@ export function FrameStep() {
           </Mono>
         </dd>
       </Box>
-      <Touch mt="20px" w="100%" disabled={largest} onClick={() => void keep(withRect(recipe, null), "The largest frame")}>
+      <Touch mt="20px" w="100%" disabled={largest} onClick={() => void keep((now) => withRect(now, null), "The largest frame")}>
         Take the largest frame
       </Touch>
       <Box mt="10px" color="second" fontSize="13px">

@@ -2,7 +2,7 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { useEffect, useRef } from "react";
 
 import type { LineRow, Reference } from "../../api/client";
-import { keep, recipeNow, useBench } from "../../bench/benchStore";
+import { keep, useBench } from "../../bench/benchStore";
 import { deleteLine } from "../../bench/lineKeys";
 import { replaced } from "../../bench/recipeEdits";
 import { type BuiltKind, isBuilt, KindSign } from "../../bench/signs";
@@ -21,8 +21,7 @@ export function LineEntry({ row, line, chosen }: { row: LineRow; line: Reference
   }, [chosen]);
 
   const become = (kind: BuiltKind) => {
-    const recipe = recipeNow(useBench.getState());
-    if (recipe && kind !== line.kind) void keep(replaced(recipe, { ...line, kind }), `Line ${row.number} is ${kind} now`);
+    if (kind !== line.kind) void keep((now) => replaced(now, { ...line, kind }), `Line ${row.number} is ${kind} now`);
   };
   const bad = row.verdict === "disagrees";
   return (

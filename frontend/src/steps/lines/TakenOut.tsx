@@ -1,7 +1,8 @@
 import { Box, Flex } from "@chakra-ui/react";
 
+import type { Recipe } from "../../api/client";
 import { keep, keepSoon, look, readNow, recipeNow, useBench } from "../../bench/benchStore";
-import { turnedByHand, withHand, withRollOn } from "../../bench/recipeEdits";
+import { handFor, withHand, withRollOn } from "../../bench/recipeEdits";
 import { Touch } from "../../Touch";
 import { Vernier } from "./Vernier";
 
@@ -15,7 +16,10 @@ export function TakenOut() {
   const by_hand = recipe.correction.by_hand.roll;
   // The evaluation may be a moment older than what the hand has done since: count that in.
   const value = taken_out + (by_hand - read.roll.by_hand);
-  const led = (to: number) => turnedByHand(recipe, to - value);
+  const led = (to: number) => {
+    const roll = handFor(recipe, to - value);
+    return (now: Recipe) => withHand(now, roll);
+  };
   return (
     <Box px="16px" py="10px" flex="none" borderTop="1px solid" borderColor="rule">
       <Flex justify="space-between" align="baseline">
@@ -33,17 +37,17 @@ export function TakenOut() {
         range={45}
         onLead={(to) => look(led(to), true)}
         onLetGo={(to) => void keep(led(to), "Turned by hand")}
-        onNudge={(by) => keepSoon(turnedByHand(recipe, by), "Turned by hand", true)}
+        onNudge={(by) => keepSoon(led(value + by), "Turned by hand", true)}
       />
       <Flex gap="6px" mt="6px">
-        <Touch flex="1" fontSize="13px" disabled={by_hand === 0} onClick={() => void keep(withHand(recipe, 0), "Back to what the lines say")}>
+        <Touch flex="1" fontSize="13px" disabled={by_hand === 0} onClick={() => void keep((now) => withHand(now, 0), "Back to what the lines say")}>
           Back
         </Touch>
         <Touch
           flex="1"
           fontSize="13px"
           aria-pressed={!on}
-          onClick={() => void keep(withRollOn(recipe, !on), on ? "Roll is not taken out" : "Roll is taken out")}
+          onClick={() => void keep((now) => withRollOn(now, !on), on ? "Roll is not taken out" : "Roll is taken out")}
         >
           None
         </Touch>

@@ -126,10 +126,7 @@ export function Vernier({ name, words, value, range, onLead, onLetGo, onNudge }:
             fontFamily="mono"
             textAlign="right"
             value={typed ?? `${show(value)}°`}
-            onFocus={(event) => {
-              setTyped(show(value));
-              requestAnimationFrame(() => event.target.select?.());
-            }}
+            onFocus={(event) => event.target.select()}
             onChange={(event) => setTyped(event.target.value)}
             onBlur={accept}
             onKeyDown={(event) => {
