@@ -26,11 +26,12 @@ export class Problem extends Error {
 }
 
 let token: Promise<string> | null = null;
+let secret: string | null = null;
 
 async function changeToken(): Promise<string> {
   token ??= fetch("/api/session")
     .then((answer) => answer.json() as Promise<{ token: string }>)
-    .then((session) => session.token)
+    .then((session) => (secret = session.token))
     .catch((error: unknown) => {
       token = null;
       throw error;
@@ -53,7 +54,7 @@ export async function request<T>(path: string, options: Options = {}): Promise<T
   if (options.version !== undefined) headers["If-Match"] = `"${options.version}"`;
   let answer: Response;
   try {
-    if (method !== "GET") headers["X-Sequor-Token"] = await changeToken();
+    if (method !== "GET") headers["X-Sequor-Token"] = secret ?? (await changeToken());
     answer = await fetch(path, {
       method,
       headers,
@@ -104,11 +105,11 @@ export async function upload(
   progress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<Job> {
-  const secret = await changeToken();
+  const own = await changeToken();
   return new Promise((resolve, reject) => {
     const sending = new XMLHttpRequest();
     sending.open("POST", `/api/imports?name=${encodeURIComponent(file.name)}`);
-    sending.setRequestHeader("X-Sequor-Token", secret);
+    sending.setRequestHeader("X-Sequor-Token", own);
     sending.setRequestHeader("Content-Type", "application/octet-stream");
     sending.upload.onprogress = (event) => progress(event.loaded / Math.max(1, event.total));
     sending.onload = () => {

@@ -1,12 +1,12 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 
 import { Notice } from "../Notice";
 import { ExportStep } from "../steps/export/ExportStep";
 import { FrameStep } from "../steps/frame/FrameStep";
 import { LinesStep } from "../steps/lines/LinesStep";
-import { openBench, readNow, useBench } from "./benchStore";
+import { openBench, useBench } from "./benchStore";
 import { Finding } from "./Finding";
 import { KeysPanel } from "./KeysPanel";
 import { Route } from "./Route";
@@ -16,10 +16,13 @@ const NARROW = "@media (max-width: 899px)";
 
 /** The screen where one photo is worked on: route, stage, field book, finding. */
 export function Bench({ photoId }: { photoId: number }) {
-  const { bench, step, notice, stale } = useBench();
-  const read = useBench(readNow);
+  const bench = useBench((state) => state.bench);
+  const step = useBench((state) => state.step);
+  const notice = useBench((state) => state.notice);
+  const stale = useBench((state) => state.stale);
   const [keys, setKeys] = useState(false);
   const queries = useQueryClient();
+  const toggleKeys = useCallback(() => setKeys((open) => !open), []);
 
   useEffect(() => {
     void openBench(photoId);
@@ -41,7 +44,7 @@ export function Bench({ photoId }: { photoId: number }) {
 
   return (
     <Flex direction="column" h="100%" css={{ [NARROW]: { height: "auto", minHeight: "100%" } }}>
-      <Route onKeys={() => setKeys((open) => !open)} />
+      <Route onKeys={toggleKeys} />
       <Flex as="main" flex="1" minH={0} css={{ [NARROW]: { flexDirection: "column-reverse" } }}>
         <Flex
           as="section"
@@ -64,7 +67,7 @@ export function Bench({ photoId }: { photoId: number }) {
       </Flex>
       <Flex as="footer" minH="40px" flex="none" px="16px" py="4px" align="center" bg="touch" borderTop="1px solid" borderColor="rule">
         <Box role="status" data-finding>
-          {read ? <Finding words={read.finding} /> : bench ? "" : "Reading the photo …"}
+          <Finding />
         </Box>
       </Flex>
       {keys && <KeysPanel onClose={() => setKeys(false)} />}

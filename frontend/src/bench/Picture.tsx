@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 
 import { useBench } from "./benchStore";
 import type { Mesh } from "./mesh";
@@ -55,13 +55,10 @@ export function Picture({ photoId, quarterTurns, mesh, view, stage, label }: Pro
     return () => stop.abort();
   }, [photoId, quarterTurns, side]);
 
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (loaded.turns !== quarterTurns) return;
-    const frame = requestAnimationFrame(() => {
-      renderer.current?.draw(mesh, view, stage, density);
-      performance.mark("sequor-drawn");
-    });
-    return () => cancelAnimationFrame(frame);
+    renderer.current?.draw(mesh, view, stage, density);
+    performance.mark("sequor-drawn");
   }, [mesh, view, stage, density, loaded, quarterTurns]);
 
   return (

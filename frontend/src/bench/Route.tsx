@@ -1,13 +1,17 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
 
+import { memo } from "react";
+
 import { Brand } from "../Brand";
 import { Touch } from "../Touch";
 import { readNow, step as goStep, type StepName, useBench } from "./benchStore";
 
 /** The five steps as a line that one walks along, each with a true word on its state. */
-export function Route({ onKeys }: { onKeys: () => void }) {
-  const { bench, step } = useBench();
-  const read = useBench(readNow);
+export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
+  const bench = useBench((state) => state.bench);
+  const step = useBench((state) => state.step);
+  const lines = useBench((state) => readNow(state)?.route.lines);
+  const frame = useBench((state) => readNow(state)?.route.frame);
   return (
     <Flex
       as="header"
@@ -27,9 +31,9 @@ export function Route({ onKeys }: { onKeys: () => void }) {
       <Flex as="nav" aria-label="Steps" align="center" gap="0" flex="1" maxW="640px" minW="430px" justify="space-between">
         <Later name="Lens" />
         <Rule />
-        <StepMark name="lines" label="Lines" words={read?.route.lines} now={step} />
+        <StepMark name="lines" label="Lines" words={lines} now={step} />
         <Rule />
-        <StepMark name="frame" label="Frame" words={read?.route.frame} now={step} />
+        <StepMark name="frame" label="Frame" words={frame} now={step} />
         <Rule />
         <Later name="Edges" />
         <Rule />
@@ -54,7 +58,7 @@ export function Route({ onKeys }: { onKeys: () => void }) {
       </Flex>
     </Flex>
   );
-}
+});
 
 const StepButton = chakra("button", {
   base: { px: "8px", minH: "52px", alignSelf: "flex-start", minW: "64px", textAlign: "center", cursor: "pointer", whiteSpace: "nowrap", borderRadius: "4px" },

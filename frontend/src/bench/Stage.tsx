@@ -1,5 +1,5 @@
 import { Box } from "@chakra-ui/react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 
 import { SURROUNDS } from "../theme";
 import { baseNow, dropDraft, keep, look, readNow, recipeNow, shownNow, useBench } from "./benchStore";
@@ -34,7 +34,7 @@ interface FrameHand {
 }
 
 /** The picture with what is laid on it, and every way to lay, grab and move by pointer. */
-export function Stage() {
+export const Stage = memo(function Stage() {
   const state = useBench();
   const { bench, step, kind, selected, shown, surround, magnifier } = state;
   const recipe = recipeNow(state);
@@ -46,7 +46,8 @@ export function Stage() {
   const [hand, setHand] = useState<Hand>(EMPTY_HAND);
   const [frameHand, setFrameHand] = useState<FrameHand | null>(null);
   const [hover, setHover] = useState<Point | null>(null);
-  const [foot, setFoot] = useState(76);
+  const [controlsHeight, setControlsHeight] = useState(44);
+  const foot = controlsHeight + 32;
   const [panning, setPanning] = useState(false);
   const pressed = useRef<{ at: Point; moved: boolean; sigma: number; body: boolean } | null>(null);
 
@@ -283,10 +284,16 @@ export function Stage() {
           colour={pictureColour(kind === "slope" ? "witness" : kind)}
         />
       )}
-      <StageControls stageView={stageView} onHeight={(height) => setFoot(height + 32)} />
+      <StageControls
+        scale={view.scale}
+        fitted={stageView.fitted}
+        fit={stageView.fit}
+        zoomTo={stageView.zoomTo}
+        onHeight={setControlsHeight}
+      />
     </Box>
   );
-}
+});
 
 function Ghost({ outline }: { outline: Point[] }) {
   const path = `M${outline.map((point) => point.join(" ")).join("L")}Z`;

@@ -1,9 +1,8 @@
 import { Flex } from "@chakra-ui/react";
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 
 import { Touch } from "../Touch";
 import { type Grid, type Surround, turnQuarter, useBench } from "./benchStore";
-import type { StageView } from "./useStageView";
 
 const NEXT_SURROUND: Record<Surround, Surround> = { neutral: "darker", darker: "lighter", lighter: "neutral" };
 
@@ -14,17 +13,27 @@ export function nextGrid(step: string, grid: Grid): Grid {
   return all[(all.indexOf(grid) + 1) % all.length]!;
 }
 
+interface Props {
+  scale: number;
+  fitted: boolean;
+  fit: () => void;
+  zoomTo: (scale: number) => void;
+  onHeight: (height: number) => void;
+}
+
 /** What can be done to the view, at the foot of the stage. */
-export function StageControls({ stageView, onHeight }: { stageView: StageView; onHeight: (height: number) => void }) {
+export const StageControls = memo(function StageControls({ scale, fitted, fit, zoomTo, onHeight }: Props) {
   const row = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const measure = new ResizeObserver(() => onHeight(row.current?.offsetHeight ?? 0));
     measure.observe(row.current!);
     return () => measure.disconnect();
-  }, []); // eslint-disable-line react-hooks/exhaustive-deps
-  const { step, shown, grids, surround } = useBench();
-  const { view, fitted } = stageView;
-  const near = (scale: number) => !fitted && Math.abs(view.scale - scale) < 0.005;
+  }, [onHeight]);
+  const step = useBench((state) => state.step);
+  const shown = useBench((state) => state.shown);
+  const grids = useBench((state) => state.grids);
+  const surround = useBench((state) => state.surround);
+  const near = (wanted: number) => !fitted && Math.abs(scale - wanted) < 0.005;
   const show = (wanted: typeof shown) => useBench.setState({ shown: wanted });
   return (
     <Flex
@@ -41,13 +50,13 @@ export function StageControls({ stageView, onHeight }: { stageView: StageView; o
       css={{ "& button": { pointerEvents: "auto" } }}
     >
       <Flex gap="6px" wrap="wrap" role="group" aria-label="View">
-        <Touch {...small} aria-pressed={fitted} onClick={stageView.fit}>
+        <Touch {...small} aria-pressed={fitted} onClick={fit}>
           Fit
         </Touch>
-        <Touch {...small} aria-pressed={near(1)} onClick={() => stageView.zoomTo(1)}>
+        <Touch {...small} aria-pressed={near(1)} onClick={() => zoomTo(1)}>
           100 %
         </Touch>
-        <Touch {...small} aria-pressed={near(2)} onClick={() => stageView.zoomTo(2)}>
+        <Touch {...small} aria-pressed={near(2)} onClick={() => zoomTo(2)}>
           200 %
         </Touch>
         <Touch
@@ -89,4 +98,4 @@ export function StageControls({ stageView, onHeight }: { stageView: StageView; o
       </Flex>
     </Flex>
   );
-}
+});

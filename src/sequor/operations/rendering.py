@@ -19,7 +19,7 @@ from sequor.imaging.decode import Picture, colour_profile, decode
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.operations.importing import SCREEN_SIDES, write_screen_pictures
 from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.model import Recipe
+from sequor.recipe.model import PhotoPart, Recipe
 from sequor.recipe.reading import build
 from sequor.store.database import Store
 
@@ -85,7 +85,12 @@ def map_token(evaluation: Evaluation) -> str:
 
 def as_taken_token(recipe: Recipe) -> str:
     """The map that changes nothing."""
-    plain = Recipe(format=recipe.format, version=recipe.version, photo=recipe.photo)
+    return _as_taken_token(recipe.photo.model_dump_json())
+
+
+@lru_cache(maxsize=64)
+def _as_taken_token(photo: str) -> str:
+    plain = Recipe(format="sequor-recipe", version=1, photo=PhotoPart.model_validate_json(photo))
     plain.correction.free = []
     return map_token(evaluate(plain))
 

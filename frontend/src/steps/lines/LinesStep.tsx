@@ -1,5 +1,7 @@
 import { Box, Flex } from "@chakra-ui/react";
 
+import { memo } from "react";
+
 import { type LayKind, readNow, recipeNow, useBench } from "../../bench/benchStore";
 import { KindSign } from "../../bench/signs";
 import { Touch } from "../../Touch";
@@ -22,56 +24,14 @@ const HINTS: Record<LayKind, string> = {
 
 /** What the step Lines needs: the kinds, the readings, and at the foot what is taken out. */
 export function LinesStep() {
-  const { kind, magnifier, selected } = useBench();
+  const selected = useBench((state) => state.selected);
   const recipe = useBench(recipeNow);
   const read = useBench(readNow);
   const rows = read?.lines ?? [];
   return (
     <>
-      <Box px="16px" pt="12px" flex="none">
-        <Flex justify="space-between" align="baseline" gap="8px">
-          <Box as="h2" fontWeight={700} whiteSpace="nowrap">
-            Lay a line
-          </Box>
-          <Box color="second" fontSize="13px" textAlign="right">
-            {HINTS[kind]}
-          </Box>
-        </Flex>
-        <Flex mt="8px" gap="6px" wrap="wrap" role="group" aria-label="Kind of line to lay">
-          {KINDS.map(({ kind: one, label, sign }) => (
-            <Touch
-              key={one}
-              flex="1 0 130px"
-              px="8px"
-              aria-pressed={kind === one}
-              onClick={() => useBench.setState({ kind: one })}
-            >
-              {sign && <KindSign kind={one} />}
-              {label}
-            </Touch>
-          ))}
-        </Flex>
-        <Flex justify="space-between" align="center" mt="6px" gap="8px">
-          <Touch
-            fontSize="13px"
-            flex="1"
-            onClick={() => {
-              const stage = document.querySelector<HTMLElement>("[data-stage]");
-              stage?.focus();
-              stage?.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true }));
-            }}
-          >
-            Lay by keys
-          </Touch>
-          <Touch
-            fontSize="13px"
-            flex="1"
-            aria-pressed={magnifier}
-            onClick={() => useBench.setState({ magnifier: !magnifier })}
-          >
-            Magnifier {magnifier ? "on" : "off"}
-          </Touch>
-        </Flex>
+      <LayALine />
+      <Box px="16px" flex="none">
         <Flex justify="space-between" align="baseline" mt="14px">
           <Box as="h2" fontWeight={700}>
             Field book
@@ -103,3 +63,56 @@ export function LinesStep() {
     </>
   );
 }
+
+/** The kinds, and what helps to lay a line well. */
+const LayALine = memo(function LayALine() {
+  const kind = useBench((state) => state.kind);
+  const magnifier = useBench((state) => state.magnifier);
+  return (
+    <Box px="16px" pt="12px" flex="none">
+      <Flex justify="space-between" align="baseline" gap="8px">
+        <Box as="h2" fontWeight={700} whiteSpace="nowrap">
+          Lay a line
+        </Box>
+        <Box color="second" fontSize="13px" textAlign="right">
+          {HINTS[kind]}
+        </Box>
+      </Flex>
+      <Flex mt="8px" gap="6px" wrap="wrap" role="group" aria-label="Kind of line to lay">
+        {KINDS.map(({ kind: one, label, sign }) => (
+          <Touch
+            key={one}
+            flex="1 0 130px"
+            px="8px"
+            aria-pressed={kind === one}
+            onClick={() => useBench.setState({ kind: one })}
+          >
+            {sign && <KindSign kind={one} />}
+            {label}
+          </Touch>
+        ))}
+      </Flex>
+      <Flex justify="space-between" align="center" mt="6px" gap="8px">
+        <Touch
+          fontSize="13px"
+          flex="1"
+          onClick={() => {
+            const stage = document.querySelector<HTMLElement>("[data-stage]");
+            stage?.focus();
+            stage?.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true }));
+          }}
+        >
+          Lay by keys
+        </Touch>
+        <Touch
+          fontSize="13px"
+          flex="1"
+          aria-pressed={magnifier}
+          onClick={() => useBench.setState({ magnifier: !magnifier })}
+        >
+          Magnifier {magnifier ? "on" : "off"}
+        </Touch>
+      </Flex>
+    </Box>
+  );
+});

@@ -1,0 +1,1 @@
+"""Measurements: each prints figures, none of them is a test."""
