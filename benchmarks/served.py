@@ -92,14 +92,14 @@ def import_to_display(page: Page, address: str, photo: Path) -> str:
 
 
 def vernier(page: Page) -> None:
-    """From a pointer move on the fine scale to the end of the drawing that it led to.
+    """From a pointer move on the fine scale to the picture drawn (gl.finish() after the draw call, so that software
+    drawing counts in full), and to the moment after the browser has put that frame together.
 
-    The page marks the end of every drawing; gl.finish() is part of it, so that software drawing counts.
-    Moves are paced by the frame before: the newest wins, and each is answered.
+    Moves come 20 ms after the frame before; each is answered.
     """
     page.wait_for_selector("[data-finding]:not(:empty)")
     page.wait_for_timeout(4000)
-    taken: list[float] = page.evaluate(
+    taken: list[list[float]] = page.evaluate(
         """async () => {
         const slider = document.querySelector('[role=slider]');
         const box = slider.getBoundingClientRect();
@@ -108,26 +108,27 @@ def vernier(page: Page) -> None:
             new PointerEvent(type, {clientX: x, clientY: y, pointerId: 1, bubbles: true}));
         slider.setPointerCapture = () => undefined;
         const gl = document.querySelector('canvas').getContext('webgl2');
-        const drawn = () => new Promise(resolve => new PerformanceObserver((list, self) => {
-            if (!list.getEntriesByName('sequor-drawn').length) return;
-            self.disconnect();
-            gl.finish();
-            resolve(performance.now());
-        }).observe({entryTypes: ['mark']}));
+        const draw = gl.drawElements.bind(gl);
+        let drawn = () => undefined;
+        gl.drawElements = (...all) => { draw(...all); gl.finish(); drawn(performance.now()); };
         send('pointerdown', box.left + 98);
         const taken = [];
         for (let move = 1; move <= 160; move++) {
-            const end = drawn();
             const begun = performance.now();
+            const end = new Promise(resolve => { drawn = resolve; });
             send('pointermove', box.left + 98 + 60 * Math.sin(move / 9));
-            taken.push((await end) - begun);
+            const finished = await end;
+            const frame = await new Promise(resolve => requestAnimationFrame(() => setTimeout(
+                () => resolve(performance.now()))));
+            taken.push([finished - begun, frame - begun]);
             await new Promise(resolve => setTimeout(resolve, 20));
         }
         send('pointerup', box.left + 98);
         return taken;
     }"""
     )
-    percentiles("vernier move to drawn frame", taken[10:])
+    percentiles("vernier move to picture drawn", [drawn for drawn, _ in taken[10:]])
+    percentiles("vernier move to frame put together", [frame for _, frame in taken[10:]])
 
 
 def main() -> None:

@@ -23,14 +23,15 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
       position="fixed"
       top="72px"
       right="12px"
-      w="360px"
+      w="400px"
       maxH="calc(100vh - 130px)"
       overflowY="auto"
       bg="paper"
       border="1px solid"
       borderColor="ink"
       borderRadius="4px"
-      p="16px"
+      px="16px"
+      py="8px"
       zIndex={20}
     >
       <Flex justify="space-between" align="center" mb="8px">
@@ -39,7 +40,7 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
         </Box>
         <Touch onClick={onClose}>Put away</Touch>
       </Flex>
-      <Box as="dl" m={0} css={{ display: "grid", gridTemplateColumns: "96px 1fr", rowGap: "5px" }}>
+      <Box as="dl" m={0} css={{ display: "grid", gridTemplateColumns: "118px 1fr", rowGap: "2px" }}>
         {[...SHORTCUTS.map(({ key, name }) => [key, name] as const), ...FIXED].map(([key, name]) => (
           <Box key={key} display="contents">
             <Box as="dt" fontFamily="mono">
@@ -51,10 +52,10 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
           </Box>
         ))}
       </Box>
-      <Touch mt="12px" aria-pressed={on} onClick={() => useBench.setState({ shortcuts: !on })}>
+      <Touch mt="6px" aria-pressed={on} onClick={() => useBench.setState({ shortcuts: !on })}>
         Single letters {on ? "on" : "off"}
       </Touch>
-      <Box mt="10px" color="second" fontSize="13px">
+      <Box mt="6px" color="second" fontSize="13px">
         Wheel: closer and farther. Middle button, Alt-drag or two fingers: move the picture.
       </Box>
     </Box>

@@ -17,8 +17,8 @@ export function ScreenGrid({ grid, stage }: { grid: Grid; stage: Size }) {
       aria-hidden="true"
       style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}
     >
-      <path d={path} stroke="rgba(20,22,26,.45)" strokeWidth={3} fill="none" />
-      <path d={path} stroke="rgba(255,255,255,.8)" strokeWidth={1} fill="none" />
+      <path d={path} stroke="rgba(20,22,26,.3)" strokeWidth={3} fill="none" />
+      <path d={path} stroke="rgba(255,255,255,.7)" strokeWidth={1} fill="none" />
     </svg>
   );
 }

@@ -153,6 +153,8 @@ class Jobs:
                     if kind == "progress":
                         job.progress, job.words = value
                     elif kind == "done":
+                        # It ends by itself, so that what its libraries hold is given back in order.
+                        child.join(2)
                         return value
                     else:
                         raise value

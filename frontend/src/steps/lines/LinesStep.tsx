@@ -17,8 +17,8 @@ const KINDS: { kind: LayKind; label: string; sign: boolean }[] = [
 
 const HINTS: Record<LayKind, string> = {
   slope: "along something level or upright",
-  level: "along something level: far water, eaves",
-  plumb: "along something upright: a wall, a mast",
+  level: "along far water, eaves, sills",
+  plumb: "along a wall, a mast, a post",
   witness: "only to see how it stands",
 };
 

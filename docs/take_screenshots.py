@@ -1,0 +1,123 @@
+"""Takes the pictures in docs/screenshots from the demo photos: .venv/bin/python docs/take_screenshots.py
+
+Starts the program on a new data folder and walks through it at 1280 x 800.
+"""
+
+from __future__ import annotations
+
+import json
+import signal
+import subprocess
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+OUT = ROOT / "docs" / "screenshots"
+PORT = 8791
+FLAGS = ["--enable-unsafe-swiftshader", "--force-color-profile=srgb", "--disable-dev-shm-usage"]
+
+
+def truth(scene: str, start: str) -> list[tuple[float, float]]:
+    """The ends of a true line of a demo photo."""
+    lines = json.loads((ROOT / "demo" / "photos" / f"wendlow_{scene}.json").read_text())["lines"]
+    line = next(one for one in lines if one["id"].startswith(start) or start in one["id"])
+    return [tuple(line["p0"]), tuple(line["p1"])]
+
+
+def on_screen(page: Page, point: tuple[float, float]) -> tuple[float, float]:
+    """Where a point of the picture as taken lies on the screen."""
+    stage = page.locator("[data-stage]")
+    box = stage.bounding_box()
+    assert box is not None
+    scale = float(stage.get_attribute("data-scale") or 1)
+    x, y = (float(value) for value in (stage.get_attribute("data-middle") or "0 0").split())
+    return (
+        box["x"] + box["width"] / 2 + (point[0] - x) * scale,
+        box["y"] + box["height"] / 2 + (point[1] - y) * scale,
+    )
+
+
+def lay(page: Page, ends: list[tuple[float, float]], let_go: bool = True) -> None:
+    """Lay a line on the picture as taken."""
+    page.get_by_role("button", name="as taken").click()
+    page.wait_for_timeout(400)
+    start, end = (on_screen(page, point) for point in ends)
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
+    page.mouse.move(*end)
+    if let_go:
+        page.mouse.up()
+        page.wait_for_timeout(900)
+        page.get_by_role("button", name="as corrected").click()
+        page.wait_for_timeout(500)
+
+
+def shoot(page: Page, name: str) -> None:
+    """Let everything settle and take the picture."""
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(1200)
+    page.screenshot(path=OUT / f"{name}.png")
+
+
+def open_photo(page: Page, title: str) -> None:
+    """From the contact sheet to the bench."""
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.get_by_role("link", name=f"Open {title} on the bench").click()
+    page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    page.wait_for_timeout(800)
+
+
+def walk(page: Page) -> None:
+    """All views."""
+    open_photo(page, "Reservoir shore")
+    shoot(page, "bench-new-photo")
+    lay(page, truth("shore", "waterline"), let_go=False)
+    shoot(page, "bench-laying-a-line")
+    page.mouse.up()
+    page.wait_for_timeout(800)
+    page.get_by_role("button", name="as corrected").click()
+    page.mouse.move(5, 500)
+    shoot(page, "bench-lines")
+    page.get_by_role("button", name="Frame 3:2").click()
+    shoot(page, "bench-frame")
+    page.get_by_role("button", name="Export", exact=True).click()
+    with page.expect_download():
+        page.get_by_role("button", name="Write the picture").click()
+    shoot(page, "bench-export")
+    open_photo(page, "Hill village")
+    lay(page, truth("village", "chapel tower left corner"))
+    page.get_by_role("button", name="Level", exact=True).click()
+    lay(page, truth("village", "garden wall left"))
+    page.mouse.move(5, 500)
+    shoot(page, "bench-lines-disagree")
+    open_photo(page, "Water tower")
+    page.get_by_role("button", name="Grid").click()
+    page.get_by_role("button", name="Keys", exact=True).click()
+    shoot(page, "bench-portrait-grid-keys")
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.wait_for_selector("li img")
+    shoot(page, "contact-sheet")
+
+
+def main() -> None:
+    """Start, walk, stop."""
+    with tempfile.TemporaryDirectory() as data, sync_playwright() as playwright:
+        command = [ROOT / "bin" / "start", "--data", data, "--port", str(PORT)]
+        program = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        assert program.stdout is not None
+        while "ready" not in program.stdout.readline():
+            pass
+        try:
+            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            walk(browser.new_page(viewport={"width": 1280, "height": 800}))
+            browser.close()
+        finally:
+            program.send_signal(signal.SIGINT)
+            program.wait()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,95 @@
+import { describe, expect, it } from "vitest";
+
+import { hit } from "./lineHand";
+import { arrowStep } from "./lineKeys";
+import { middleOf } from "./LinesOverlay";
+import type { Point } from "./mesh";
+import { nextGrid } from "./StageControls";
+import { fitView, fromStage, LARGEST_SCALE, panned, toStage, zoomedAt } from "./view";
+import { summary } from "../contact-sheet/summary";
+import type { Photo, Reference } from "../api/client";
+
+const STAGE = { width: 900, height: 600 };
+
+describe("the view", () => {
+  const view = fitView([[0, 0], [3000, 2000]], STAGE, 80);
+
+  it("fits the picture above the controls", () => {
+    const [left, top] = toStage(view, STAGE, [0, 0]);
+    const [right, bottom] = toStage(view, STAGE, [3000, 2000]);
+    expect(left).toBeGreaterThanOrEqual(25.9);
+    expect(right).toBeLessThanOrEqual(874.1);
+    expect(top).toBeGreaterThanOrEqual(25.9);
+    expect(bottom).toBeLessThanOrEqual(520.1);
+  });
+
+  it("goes forth and back", () => {
+    const [x, y] = fromStage(view, STAGE, toStage(view, STAGE, [123, 456]));
+    expect(x).toBeCloseTo(123);
+    expect(y).toBeCloseTo(456);
+  });
+
+  it("zooms about the point under the hand", () => {
+    const at: Point = [700, 200];
+    const before = fromStage(view, STAGE, at);
+    const closer = zoomedAt(view, STAGE, at, 2.5, 0.01);
+    expect(closer.scale).toBeCloseTo(view.scale * 2.5);
+    const after = fromStage(closer, STAGE, at);
+    expect(after[0]).toBeCloseTo(before[0]);
+    expect(after[1]).toBeCloseTo(before[1]);
+    expect(zoomedAt(view, STAGE, at, 1e6, 0.01).scale).toBe(LARGEST_SCALE);
+    expect(zoomedAt(view, STAGE, at, 1e-6, 0.01).scale).toBe(0.01);
+  });
+
+  it("pans with the hand", () => {
+    const [x, y] = toStage(panned(view, 40, -25), STAGE, fromStage(view, STAGE, [100, 100]));
+    expect([x, y].map((value) => Math.round(value))).toEqual([140, 75]);
+  });
+});
+
+describe("what lies under the hand", () => {
+  const line = { id: "r1" } as Reference;
+  const lines = [{ line, a: [100, 100] as Point, b: [500, 140] as Point }];
+  const part = (at: Point) => hit(lines, at, middleOf)?.hold.part ?? null;
+
+  it("is an end before the number before the line", () => {
+    expect(part([112, 106])).toBe(0);
+    expect(part([495, 150])).toBe(1);
+    expect(hit(lines, [300, 122], middleOf)).toMatchObject({ body: false, hold: { part: "all" } });
+    expect(hit(lines, [200, 114], middleOf)).toMatchObject({ body: true, hold: { part: "all" } });
+    expect(part([200, 160])).toBeNull();
+  });
+});
+
+describe("keys and guides", () => {
+  const press = (key: string, more = {}) => arrowStep({ key, altKey: false, shiftKey: false, ctrlKey: false, ...more });
+
+  it("moves by 0.1, 1, 10 or 100 pixels", () => {
+    expect(press("ArrowLeft")).toEqual([-1, 0]);
+    expect(press("ArrowUp", { altKey: true })).toEqual([0, -0.1]);
+    expect(press("ArrowRight", { shiftKey: true })).toEqual([10, 0]);
+    expect(press("ArrowDown", { ctrlKey: true })).toEqual([0, 100]);
+    expect(press("a")).toBeNull();
+  });
+
+  it("has thirds only where there is a frame to compose in", () => {
+    expect(nextGrid("lines", "none")).toBe("squares");
+    expect(nextGrid("frame", "thirds")).toBe("squares");
+    expect(nextGrid("frame", "none")).toBe("thirds");
+  });
+});
+
+describe("the finding of the contact sheet", () => {
+  const photo = (state: string, camera: string | null = null) => ({ state, camera }) as Photo;
+
+  it("counts in words", () => {
+    expect(summary([])).toContain("No photos yet");
+    expect(summary([photo("not measured")])).toBe(
+      "One photo: none is level yet, one to be measured. Open one and lay a line along something level or upright.",
+    );
+    expect(summary([photo("level"), photo("lines disagree"), photo("level")])).toBe(
+      "Three photos: two level, in one the lines disagree.",
+    );
+    expect(summary([photo("level", "Invented Optics IO-1")])).toContain("rendered, not taken");
+  });
+});
