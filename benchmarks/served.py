@@ -92,8 +92,10 @@ def import_to_display(page: Page, address: str, photo: Path) -> str:
 
 
 def vernier(page: Page) -> None:
-    """From a pointer move on the fine scale to the picture drawn (gl.finish() after the draw call, so that software
-    drawing counts in full), and to the moment after the browser has put that frame together.
+    """From a pointer move on the fine scale to the picture drawn, and to the frame put together.
+
+    Drawn: after gl.finish(), so that software drawing counts in full. Put together: after the next
+    animation frame of the page.
 
     Moves come 20 ms after the frame before; each is answered.
     """
