@@ -2,7 +2,7 @@ import { Box } from "@chakra-ui/react";
 
 import { readNow, useBench } from "./benchStore";
 
-const FIGURE = /(± ?[\d.]+°|[\d.]+°|[\d.]+ %|\d+:\d+)/;
+const FIGURE = /(± ?[\d.]+°|[\d.]+°|[\d.]+ %|[\d.]+:[\d.]+)/;
 
 /** The sentence of what is true now; its figures stand out. */
 export function Finding() {
