@@ -50,10 +50,14 @@ def kept(page: Page, count: int) -> None:
 
 
 def canvas_pixels(page: Page) -> str:
-    """The drawn preview, as a string that differs when a pixel does."""
-    settle(page)
-    result: str = page.evaluate("document.querySelector('canvas').toDataURL()")
-    return result
+    """The drawn preview once it rests, as a string that differs when a pixel does."""
+    alike: list[str] = []
+    for _ in range(40):
+        settle(page)
+        alike = [*alike, page.evaluate("document.querySelector('canvas').toDataURL()")][-3:]
+        if len(alike) == 3 and len(set(alike)) == 1:
+            break
+    return alike[-1]
 
 
 def settle(page: Page) -> None:
