@@ -1,5 +1,4 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
-
 import { memo } from "react";
 
 import { Brand } from "../Brand";

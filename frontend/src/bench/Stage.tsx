@@ -212,7 +212,7 @@ export const Stage = memo(function Stage() {
   });
 
   const placing: Point | null =
-    keys.cursor ?? (hand.doing !== "nothing" && hover ? photoOf(hover) : null) ?? (hover && step === "lines" && shown !== "before" && mesh ? photoOf(hover) : null);
+    keys.cursor ?? (hover && mesh && step === "lines" && (shown !== "before" || hand.doing !== "nothing") ? photoOf(hover) : null);
   const magnified = magnifier && step === "lines" && placing && mesh && seen && !panning && inPhoto(placing, photo);
   const map = seen ? (corrected ? seen.map : seen.map_as_taken) : "";
   const tiles = mesh && seen && !led && view.scale >= TILES_FROM && mesh === (corrected ? seen.mesh : plain);

@@ -1,14 +1,13 @@
 import { useState } from "react";
 
 import { baseNow, dropDraft, keep, keepSoon, recipeNow, useBench } from "./benchStore";
-import type { Hold } from "./lineHand";
-import { letGo, showHand } from "./lineHand";
+import { type Hold, letGo, showHand } from "./lineHand";
 import { type Mesh, type Point, toCorrected, toPhoto } from "./mesh";
 import { movedLine, replaced, withReferences } from "./recipeEdits";
 import { fromStage, type Size, toStage, type View } from "./view";
 
 /** A point placed by keys under the magnifier is known to half a photo pixel. */
-export const KEY_SIGMA = 0.5;
+const KEY_SIGMA = 0.5;
 const PAN = 60;
 
 const ARROWS: Record<string, Point> = {

@@ -3,7 +3,7 @@ import { useCallback, useLayoutEffect, useRef, useState } from "react";
 import { between, cornersOf, type Mesh, type Point } from "./mesh";
 import { fitView, panned, type Size, type View, type Zoom, zoomedAt } from "./view";
 
-export const EASE_MS = 150;
+const EASE_MS = 150;
 
 const calm = () => window.matchMedia?.("(prefers-reduced-motion: reduce)").matches ?? false;
 

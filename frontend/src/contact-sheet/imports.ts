@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import { api, Problem, upload } from "../api/client";
+import { followJob } from "../api/followJob";
 
 export interface Import {
   key: number;
@@ -18,7 +19,6 @@ interface Imports {
   dismiss: (key: number) => void;
 }
 
-const POLL_MS = 150;
 let next = 1;
 
 /** Imports that are under way, or were refused and not read yet. One bad file never stops the others. */
@@ -29,13 +29,9 @@ export const useImports = create<Imports>((set) => {
 
   async function bring(key: number, file: File, stopping: AbortController) {
     try {
-      let job = await upload(file, (share) => change(key, { share: share * 0.5, words: "sending" }), stopping.signal);
-      stopping.signal.addEventListener("abort", () => void api.cancel(job.id));
-      while (job.state === "waiting" || job.state === "running") {
-        await new Promise((resolve) => setTimeout(resolve, POLL_MS));
-        job = await api.job(job.id);
-        change(key, { share: 0.5 + job.progress * 0.5, words: job.words });
-      }
+      const sent = await upload(file, (share) => change(key, { share: share * 0.5, words: "sending" }), stopping.signal);
+      stopping.signal.addEventListener("abort", () => void api.cancel(sent.id));
+      const job = await followJob(sent, ({ progress, words }) => change(key, { share: 0.5 + progress * 0.5, words }));
       if (job.state === "failed") change(key, { error: job.error ?? "refused", share: 0 });
       else if (job.known) change(key, { error: "this file is already on the contact sheet; nothing was added" });
       else dismiss(key);

@@ -15,7 +15,7 @@ import numpy as np
 from shapely import Polygon, box
 
 from .camera import Array
-from .mapping import Mapping, photo_corners
+from .mapping import Mapping
 
 TOUCH = 1e-6
 """Corrected pixels by which a rectangle may reach over the outline and still counts as inside."""
@@ -34,11 +34,6 @@ class Rectangle:
     def centre(self) -> Array:
         """The centre (2,) in corrected pixels."""
         return np.array([self.x + self.width / 2, self.y + self.height / 2])
-
-    @property
-    def corners(self) -> Array:
-        """The (4, 2) corners, clockwise from the top left."""
-        return photo_corners(self.width, self.height) + [self.x, self.y]
 
     @classmethod
     def about(cls, centre: Array, width: float, height: float) -> Rectangle:

@@ -45,9 +45,10 @@ def resample(
     out = np.empty((rows, columns, 3), np.uint8)
     table = lanczos_table()
     empty = np.array(background, np.uint8)
+    inverse = mapping.inverse
     for top in range(0, rows, BAND_ROWS):
         count = min(BAND_ROWS, rows - top)
-        render(source, mapping.inverse, x, y + top, table, empty, out[top : top + count])
+        render(source, inverse, x, y + top, table, empty, out[top : top + count])
         if progress:
             progress((top + count) / rows)
     return out

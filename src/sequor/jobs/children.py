@@ -196,13 +196,8 @@ def _child(pipe: Connection, task: Callable[..., Any], arguments: tuple[Any, ...
     try:
         pipe.send(("done", task(report, *arguments)))
     except EXPECTED as error:
-        pipe.send(("failed", _portable(error)))
+        pipe.send(("failed", error))
     except MemoryError:
         pipe.send(("failed", UnreadablePictureError("there is not enough memory for this picture")))
     except Exception as error:
         pipe.send(("failed", RuntimeError(f"{type(error).__name__}: {error}")))
-
-
-def _portable(error: Exception) -> Exception:
-    """An error that survives the way through a pipe: RecipeError takes two arguments."""
-    return UnreadablePictureError(str(error)) if isinstance(error, RecipeError) else error

@@ -5,8 +5,9 @@ from __future__ import annotations
 import resource
 from pathlib import Path
 
-from sequor.operations.exporting import Exported, Report, export
+from sequor.operations.exporting import Exported, export
 from sequor.operations.importing import Inspection, inspect
+from sequor.operations.reporting import Report
 from sequor.recipe.model import Recipe
 
 MEMORY_LIMIT = 8 << 30

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import shutil
-from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -16,7 +15,7 @@ from sequor.recipe.evaluate import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError
 
-Report = Callable[[float, str], None]
+from .reporting import Report
 
 
 class NoRoomError(OSError):

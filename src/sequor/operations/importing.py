@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -15,14 +14,13 @@ from sequor.imaging.colour import ToScreen, profile_name
 from sequor.imaging.decode import colour_profile, decode, read_header
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.metadata import camera_facts
-from sequor.recipe.evaluate import evaluate
 from sequor.recipe.model import CorrectionPart, PhotoPart, Recipe
-from sequor.recipe.words import state
 from sequor.store.database import Store
-from sequor.store.models import Photo, Revision
+from sequor.store.models import Photo
 from sequor.store.originals import content_hash
 
-Report = Callable[[float, str], None]
+from .reporting import Report
+from .revising import revision_of
 
 SCREEN_SIDES = (640, 1024, 2048)
 """Longest sides of the pictures kept for the screen, in pixels."""
@@ -113,13 +111,7 @@ def register(store: Store, file: Path, screen: Path, found: Inspection, file_nam
             )
             session.add(photo)
             session.flush()
-            recipe = first_recipe(found)
-            photo.revision = Revision(
-                photo_id=photo.id,
-                action="Imported",
-                state=state(evaluate(recipe)),
-                recipe=recipe.model_dump(mode="json"),
-            )
+            photo.revision = revision_of(photo.id, first_recipe(found), "Imported")
             session.flush()
             return Imported(photo.id, known=False)
     except (SQLAlchemyError, OSError):

@@ -121,23 +121,17 @@ def undo(store: Store, photo_id: int, expected: int) -> PhotoNow:
     """Go back to the parent; a redo from there comes back here."""
     with store.transaction() as session:
         current = _current(session, photo_id, expected)
-        parent = session.get(Revision, current.revision.parent_id or 0)
-        if parent is None:
-            raise NothingToRedoError("there is nothing to undo")
-        parent.redo_id = current.revision.id
-        current.photo.revision = parent
-        return PhotoNow(current.photo, parent)
+        left = current.revision.id
+        back = _go_to(session, current, current.revision.parent_id, "there is nothing to undo")
+        back.revision.redo_id = left
+        return back
 
 
 def redo(store: Store, photo_id: int, expected: int) -> PhotoNow:
     """Go forward to the child that was left last."""
     with store.transaction() as session:
         current = _current(session, photo_id, expected)
-        child = session.get(Revision, current.revision.redo_id or 0)
-        if child is None:
-            raise NothingToRedoError("there is nothing to redo")
-        current.photo.revision = child
-        return PhotoNow(current.photo, child)
+        return _go_to(session, current, current.revision.redo_id, "there is nothing to redo")
 
 
 def solved(recipe: Recipe) -> Recipe:
@@ -197,14 +191,28 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
     return recipe.model_copy(update={"photo": turned, "references": references, "frame": frame})
 
 
-def _add(session: Session, current: PhotoNow, recipe: Recipe, action: str) -> PhotoNow:
-    revision = Revision(
-        photo_id=current.photo.id,
-        parent_id=current.revision.id,
+def revision_of(photo_id: int, recipe: Recipe, action: str, parent_id: int | None = None) -> Revision:
+    """A new row for an action; its recipe must be one that can be evaluated."""
+    return Revision(
+        photo_id=photo_id,
+        parent_id=parent_id,
         action=action,
         state=state(evaluate(recipe)),
         recipe=recipe.model_dump(mode="json"),
     )
+
+
+def _go_to(session: Session, current: PhotoNow, revision_id: int | None, nothing: str) -> PhotoNow:
+    """Move the pointer to another revision; NothingToRedoError with these words when there is none."""
+    revision = session.get(Revision, revision_id or 0)
+    if revision is None:
+        raise NothingToRedoError(nothing)
+    current.photo.revision = revision
+    return PhotoNow(current.photo, revision)
+
+
+def _add(session: Session, current: PhotoNow, recipe: Recipe, action: str) -> PhotoNow:
+    revision = revision_of(current.photo.id, recipe, action, current.revision.id)
     session.add(revision)
     session.flush()
     current.revision.redo_id = revision.id

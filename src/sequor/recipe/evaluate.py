@@ -54,6 +54,11 @@ class Evaluation:
     references: tuple[ReferenceResult, ...]
 
     @property
+    def counting(self) -> list[ReferenceResult]:
+        """The lines that the solve listened to."""
+        return [result for result in self.references if result.verdict not in ("off", "witness")]
+
+    @property
     def taken_out(self) -> float:
         """The roll in degrees that the map takes out: the solved part by its amount, and the hand's part."""
         correction = self.recipe.correction

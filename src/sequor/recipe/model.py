@@ -21,7 +21,6 @@ Point = tuple[Finite, Finite]
 Sha256 = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 
 FEWEST_POINTS: dict[str, int] = {"straight": 3, "rectangle": 4}
-RATIO_WORDS = {"sqrt2": 2**0.5, "golden": (1 + 5**0.5) / 2}
 _RATIO = re.compile(r"^([0-9]+(?:\.[0-9]+)?|sqrt2|golden):([0-9]+(?:\.[0-9]+)?|sqrt2|golden)$")
 
 

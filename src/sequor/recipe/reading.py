@@ -17,6 +17,10 @@ class RecipeError(ValueError):
         super().__init__(message)
         self.field = field
 
+    def __reduce__(self) -> tuple[type[RecipeError], tuple[str, str]]:
+        # Exceptions are pickled by their message alone; this one has two arguments.
+        return type(self), (str(self), self.field)
+
 
 def parse(text: str | bytes) -> Recipe:
     """The recipe in a JSON text. Raises RecipeError."""

@@ -11,6 +11,7 @@ from fractions import Fraction
 from typing import Literal
 
 from sequor.core.references import Reading
+from sequor.core.solve import DISAGREE_SIGMAS
 
 from .evaluate import Evaluation, ReferenceResult, ratio_of
 
@@ -28,7 +29,6 @@ VERDICT_WORDS = {
     "receding?": "may run away from you",
     "alone": "alone",
     "off": "switched off",
-    "witness": "only watches",
 }
 
 
@@ -78,7 +78,7 @@ def after_words(result: ReferenceResult) -> str:
 def verdict_words(result: ReferenceResult) -> str:
     """The verdict in words; a witness says whether it stands as it should."""
     if result.verdict == "witness":
-        if abs(result.after_deg) <= 3 * result.reading.sd_deg:
+        if abs(result.after_deg) <= DISAGREE_SIGMAS * result.reading.sd_deg:
             return "stands as it should"
         return f"stands {after_words(result)} off"
     return VERDICT_WORDS[result.verdict]
@@ -88,7 +88,12 @@ def roll_words(roll: float) -> str:
     """Which side of the camera was too low, for the vernier."""
     if abs(roll) < UNNOTICED_DEG:
         return "level as taken"
-    return f"camera's {'right' if roll > 0 else 'left'} side was too low"
+    return f"camera's {low_side(roll)} side was too low"
+
+
+def low_side(roll: float) -> str:
+    """The camera's side that was too low: a camera turned clockwise has its right side down."""
+    return "right" if roll > 0 else "left"
 
 
 def ratio_words(width: int, height: int) -> str:
@@ -113,7 +118,7 @@ def percent(share: float) -> str:
 
 def state(evaluation: Evaluation) -> State:
     """The state of a photo. "Level" only when all of it is taken out and nothing disagrees."""
-    counting = [result for result in evaluation.references if result.verdict not in ("off", "witness")]
+    counting = evaluation.counting
     correction = evaluation.recipe.correction
     if any(result.verdict == "disagrees" for result in counting):
         return "lines disagree"
@@ -130,7 +135,7 @@ def state(evaluation: Evaluation) -> State:
 
 def lines_words(evaluation: Evaluation) -> str:
     """The state of the step Lines, for the route."""
-    counting = [result for result in evaluation.references if result.verdict not in ("off", "witness")]
+    counting = evaluation.counting
     disagreeing = sum(result.verdict == "disagrees" for result in counting)
     if disagreeing:
         return f"{disagreeing} disagree"
@@ -164,9 +169,8 @@ def _attitude_sentence(evaluation: Evaluation) -> str:
         if abs(roll) < max(UNNOTICED_DEG, 0.5 * 10**-decimals):
             parts.append(f"The lines say the photo was taken level, {plus_minus(solution.sd_roll)}.")
         else:
-            side = "right" if roll > 0 else "left"
             parts.append(
-                f"The camera's {side} side was {degrees(roll, decimals)} "
+                f"The camera's {low_side(roll)} side was {degrees(roll, decimals)} "
                 f"{plus_minus(solution.sd_roll)} too low."
             )
         rest = roll - evaluation.taken_out

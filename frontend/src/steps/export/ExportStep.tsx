@@ -2,10 +2,9 @@ import { Box, Flex, Input } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { api, type ExportSettings, type Job, Problem } from "../../api/client";
+import { followJob } from "../../api/followJob";
 import { keep, keepPending, readNow, recipeNow, useBench } from "../../bench/benchStore";
 import { Touch } from "../../Touch";
-
-const POLL_MS = 150;
 
 /** Write the picture at full resolution: format, quality, progress, and what goes along in the file. */
 export function ExportStep() {
@@ -25,15 +24,9 @@ export function ExportStep() {
     setError(null);
     try {
       await keepPending();
-      let now = await api.export(bench.photo.id, settings);
-      setJob(now);
-      while (now.state === "waiting" || now.state === "running") {
-        await new Promise((resolve) => setTimeout(resolve, POLL_MS));
-        now = await api.job(now.id);
-        setJob(now);
-      }
-      if (now.state === "failed") setError(now.error);
-      if (now.state === "done") download(now);
+      const ended = await followJob(await api.export(bench.photo.id, settings), setJob);
+      if (ended.state === "failed") setError(ended.error);
+      if (ended.state === "done") download(ended);
     } catch (problem) {
       setJob(null);
       setError(problem instanceof Problem ? problem.message : "The export failed; the photo is as it was. Try again.");

@@ -1,5 +1,4 @@
 import { Box, Flex } from "@chakra-ui/react";
-
 import { memo } from "react";
 
 import { type LayKind, readNow, recipeNow, useBench } from "../../bench/benchStore";
