@@ -126,6 +126,17 @@ def test_metadata_and_profile_are_kept_and_made_true(tmp_path: Path) -> None:
     assert original.read_bytes() == before
 
 
+def test_an_orientation_that_only_xmp_records_does_not_outlive_the_turn(tmp_path: Path) -> None:
+    original = tmp_path / "photo.jpg"
+    original.write_bytes(jpeg_bytes(smooth_picture(90, 60)))
+    with pyexiv2.Image(str(original)) as file:
+        file.modify_xmp({"Xmp.tiff.Orientation": "6", "Xmp.dc.title": "Wendlow"})
+    export(original, build(recipe(60, 90)), tmp_path / "out.jpg", quiet)
+    with pyexiv2.Image(str(tmp_path / "out.jpg")) as file:
+        xmp = file.read_xmp()
+    assert "Xmp.tiff.Orientation" not in xmp and xmp["Xmp.dc.title"]
+
+
 def test_png_keeps_them_too(tmp_path: Path) -> None:
     original = tmp_path / "photo.jpg"
     original.write_bytes(jpeg_bytes(smooth_picture(90, 60), exif=camera_exif(), icc_profile=srgb_profile()))
@@ -153,7 +164,7 @@ def test_a_full_disk_leaves_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPa
 
     with monkeypatch.context() as patch:
         patch.setattr(exporting, "write", full)
-        with pytest.raises(NoRoomError, match="could not be written"):
+        with pytest.raises(NoRoomError, match="^the file could not be written: No space left on device$"):
             export(original, build(recipe(90, 60)), out, quiet)
     usage = namedtuple("usage", "total used free")
     monkeypatch.setattr(shutil, "disk_usage", lambda path: usage(1, 1, 1000))

@@ -67,16 +67,8 @@ def carry_over(source: Path, target: Path, width: int, height: int, kind: str) -
 
 def _make_true(export: Any, width: int, height: int) -> None:
     exif = export.read_exif()
-    if not exif:
-        return
-    export.clear_thumbnail()
-    true = {"Exif.Image.Orientation": "1"}
-    for key, value in (("PixelXDimension", width), ("PixelYDimension", height)):
-        true[f"Exif.Photo.{key}"] = str(value)
-    for key, value in (("ImageWidth", width), ("ImageLength", height)):
-        if f"Exif.Image.{key}" in exif:
-            true[f"Exif.Image.{key}"] = str(value)
-    export.modify_exif(true)
+    if exif:
+        _make_exif_true(export, exif, width, height)
     xmp = export.read_xmp()
     stale = {
         key: None
@@ -92,6 +84,17 @@ def _make_true(export: Any, width: int, height: int) -> None:
     }
     if stale:
         export.modify_xmp(stale)
+
+
+def _make_exif_true(export: Any, exif: dict[str, str], width: int, height: int) -> None:
+    export.clear_thumbnail()
+    true = {"Exif.Image.Orientation": "1"}
+    for key, value in (("PixelXDimension", width), ("PixelYDimension", height)):
+        true[f"Exif.Photo.{key}"] = str(value)
+    for key, value in (("ImageWidth", width), ("ImageLength", height)):
+        if f"Exif.Image.{key}" in exif:
+            true[f"Exif.Image.{key}"] = str(value)
+    export.modify_exif(true)
 
 
 def _read_exif(path: Path) -> dict[str, str]:

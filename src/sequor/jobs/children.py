@@ -8,6 +8,7 @@ import secrets
 import shutil
 import threading
 import time
+import traceback
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from multiprocessing.connection import Connection
@@ -199,5 +200,5 @@ def _child(pipe: Connection, task: Callable[..., Any], arguments: tuple[Any, ...
         pipe.send(("failed", error))
     except MemoryError:
         pipe.send(("failed", UnreadablePictureError("there is not enough memory for this picture")))
-    except Exception as error:
-        pipe.send(("failed", RuntimeError(f"{type(error).__name__}: {error}")))
+    except Exception:
+        pipe.send(("failed", RuntimeError(traceback.format_exc())))

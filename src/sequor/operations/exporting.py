@@ -69,7 +69,7 @@ def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exporte
         size = unfinished.stat().st_size
         unfinished.replace(out)
     except OSError as error:
-        raise NoRoomError(error.errno, f"the file could not be written: {error.strerror}") from None
+        raise NoRoomError(f"the file could not be written: {error.strerror}") from None
     finally:
         unfinished.unlink(missing_ok=True)
     report(1.0, "done")
