@@ -19,7 +19,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
-FocalSource = Literal["correction", "photo", "35mm", "assumed"]
+Indices = NDArray[np.intp]
+FocalSource = Literal["correction", "photo", "35mm", "assumed", "lines"]
 
 DIAGONAL_35MM = 43.27
 """Diagonal of the 36 x 24 mm frame in mm, as CIPA DCG-001 uses it for the 35 mm equivalent."""
@@ -92,12 +93,14 @@ def intrinsics(
     return Intrinsics(width, height, focal, 0.4 * focal, "assumed")
 
 
-def levelling(camera: Intrinsics, taken: Attitude, left_in: Attitude, proportion: float = 1.0) -> Array:
-    """The (3, 3) homography from photo pixels to corrected pixels.
+def corrected_camera(
+    camera: Intrinsics, taken: Attitude, left_in: Attitude, proportion: float = 1.0
+) -> tuple[Array, Array]:
+    """The (3, 3) rotation from camera axes to the corrected camera's, and that camera's matrix.
 
-    ``H = K_out @ C(left_in).T @ C(taken) @ K^-1``. The output intrinsics keep the photo's centre where
-    it is and its area scale 1 there; no correction is the identity and roll alone is the rotation about
-    the centre. ``proportion`` > 0 multiplies height : width at equal area.
+    The matrix keeps the photo's centre where it is and its area scale 1 there; no correction is the
+    identity and roll alone is the rotation about the centre. ``proportion`` > 0 multiplies height : width
+    at equal area.
 
     Raises ValueError when the old optical axis ends up behind the corrected camera.
     """
@@ -113,8 +116,18 @@ def levelling(camera: Intrinsics, taken: Attitude, left_in: Attitude, proportion
             [0.0, 0.0, 1.0],
         ]
     )
+    return turn, out
+
+
+def levelling(camera: Intrinsics, taken: Attitude, left_in: Attitude, proportion: float = 1.0) -> Array:
+    """The (3, 3) homography from photo pixels to corrected pixels.
+
+    ``H = K_out @ C(left_in).T @ C(taken) @ K^-1``, scaled so that its third coordinate is 1 at the photo's
+    centre; its determinant is then 1 too. Raises ValueError like :func:`corrected_camera`.
+    """
+    turn, out = corrected_camera(camera, taken, left_in, proportion)
     homography: Array = out @ turn @ np.linalg.inv(camera.matrix)
-    scaled: Array = homography / homography[2, 2]
+    scaled: Array = homography / (homography[2] @ [camera.width / 2, camera.height / 2, 1.0])
     return scaled
 
 

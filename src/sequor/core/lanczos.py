@@ -16,6 +16,7 @@ TAPS = 2 * LOBES
 def render(
     source: Picture,
     inverse: Array,
+    deepest: float,
     x: float,
     y: float,
     table: NDArray[np.float32],
@@ -29,7 +30,11 @@ def render(
         near = np.empty((TAPS, TAPS, 3), np.uint8)
         for i in range(out.shape[1]):
             u = x + i + 0.5
-            d = 1.0 / (inverse[2, 0] * u + inverse[2, 1] * v + inverse[2, 2])
+            t = inverse[2, 0] * u + inverse[2, 1] * v + inverse[2, 2]
+            if t <= 0.0 or t > deepest:
+                out[j, i, 0], out[j, i, 1], out[j, i, 2] = empty[0], empty[1], empty[2]
+                continue
+            d = 1.0 / t
             px = (inverse[0, 0] * u + inverse[0, 1] * v + inverse[0, 2]) * d
             py = (inverse[1, 0] * u + inverse[1, 1] * v + inverse[1, 2]) * d
             if px < 0.0 or py < 0.0 or px > width or py > height:

@@ -6,6 +6,7 @@ positive when the top end is to the right. Both in degrees, in photo pixels (x r
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -21,7 +22,11 @@ SMALLEST_SIGMA_PX = 0.2
 
 @dataclass(frozen=True)
 class Reference:
-    """A thing of known direction laid on the photo; ``points`` is (N, 2) in photo pixels."""
+    """A thing of known direction laid on the photo; ``points`` is (N, 2) in photo pixels as recorded.
+
+    ``group`` ties receding lines that are parallel in the world; ``shape`` is the true (width, height) of
+    a rectangle, in any unit.
+    """
 
     id: str
     kind: Kind
@@ -29,11 +34,20 @@ class Reference:
     sigma_px: float = 1.0
     weight: float = 1.0
     active: bool = True
+    group: str | None = None
+    shape: tuple[float, float] | None = None
 
     @property
     def counts(self) -> bool:
-        """Whether the solve listens to it."""
-        return self.active and self.kind != "witness"
+        """Whether it says anything about the attitude."""
+        return self.active and self.kind not in ("witness", "straight")
+
+    @property
+    def sides(self) -> Array:
+        """The lines it consists of, (N, 2, 2) or one (1, N, 2): a rectangle's top, right, bottom, left."""
+        if self.kind == "rectangle":
+            return np.stack([self.points, np.roll(self.points, -1, axis=0)], axis=1)
+        return self.points[None]
 
 
 @dataclass(frozen=True)
@@ -71,26 +85,37 @@ def read(points: Array, sigma_px: float = 1.0) -> Reading:
     )
 
 
+def bend(points: Array) -> float:
+    """The greatest distance in pixels of (N, 2) points from the straight line that fits them best.
+
+    >>> bend(np.array([[0.0, 0.0], [50.0, 3.0], [100.0, 0.0]]))
+    2.0
+    """
+    along, _ = direction(points)
+    across = (points - points.mean(axis=0)) @ np.array([-along[1], along[0]])
+    return float(np.abs(across).max())
+
+
 def direction(points: Array) -> tuple[Array, Array]:
     """The unit direction (2,) of the line through (N, 2) points, and each point's position along it."""
-    centred = points - points.mean(axis=0)
     if len(points) == 2:
-        along = points[1] - points[0]
-        length = float(np.hypot(*along))
-        along = along / length if length else np.array([1.0, 0.0])
-    else:
-        along = np.linalg.svd(centred, full_matrices=False)[2][0]
+        dx, dy = float(points[1, 0] - points[0, 0]), float(points[1, 1] - points[0, 1])
+        length = math.hypot(dx, dy)
+        along = np.array([dx / length, dy / length] if length else [1.0, 0.0])
+        return along, np.array([-length / 2, length / 2])
+    centred = points - points.mean(axis=0)
+    along = np.linalg.svd(centred, full_matrices=False)[2][0]
     return along, centred @ along
 
 
 def slope_of(along: Array) -> float:
     """Slope in degrees of a direction (2,): positive when the right end is lower."""
-    return fold(float(np.rad2deg(np.arctan2(along[1], along[0]))))
+    return fold(math.degrees(math.atan2(along[1], along[0])))
 
 
 def lean_of(along: Array) -> float:
     """Lean in degrees of a direction (2,): positive when the top end is to the right."""
-    return fold(float(np.rad2deg(np.arctan2(along[0], -along[1]))))
+    return fold(math.degrees(math.atan2(along[0], -along[1])))
 
 
 def fold(degrees: float) -> float:

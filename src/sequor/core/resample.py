@@ -12,7 +12,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from .mapping import Mapping
+from .mapping import NEAREST_DEPTH, Mapping
 
 Picture = NDArray[np.uint8]
 
@@ -34,8 +34,8 @@ def resample(
     """Render ``rows`` x ``columns`` output pixels of the corrected picture.
 
     ``picture`` is (height, width, 3) uint8. The centre of output pixel (i, j) lies at
-    (x + i + 0.5, y + j + 0.5) in corrected pixels. Pixels outside the photo get
-    ``background``; within three pixels of its edge the outermost pixel is repeated under the kernel.
+    (x + i + 0.5, y + j + 0.5) in corrected pixels. Pixels outside the photo, or beyond what
+    the map shows, get ``background``; within three pixels of its edge the outermost is repeated.
     ``progress`` is called with the share done, after every band.
     """
     # numba takes half a second to load: the first picture waits for it, not every start.
@@ -48,7 +48,7 @@ def resample(
     inverse = mapping.inverse
     for top in range(0, rows, BAND_ROWS):
         count = min(BAND_ROWS, rows - top)
-        render(source, inverse, x, y + top, table, empty, out[top : top + count])
+        render(source, inverse, 1 / NEAREST_DEPTH, x, y + top, table, empty, out[top : top + count])
         if progress:
             progress((top + count) / rows)
     return out
