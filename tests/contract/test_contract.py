@@ -1,4 +1,4 @@
-"""Ten recipes and what the command line says of them, as other programs will read it."""
+"""Recipes and what the command line says of them, as other programs will read it."""
 
 from __future__ import annotations
 
@@ -30,8 +30,8 @@ def close(actual: Any, expected: Any, path: str = "") -> None:
         assert actual == expected, path
 
 
-def test_there_are_ten() -> None:
-    assert len(RECIPES) == 10
+def test_there_are_two_dozen() -> None:
+    assert len(RECIPES) == 24
 
 
 @pytest.mark.parametrize("path", RECIPES, ids=lambda path: path.name.split(".")[0])

@@ -73,6 +73,11 @@ LEVEL = line("r1", "level", (0, 0), (9, 1))
         ({"references": [{**LEVEL, "points": [[0, 0]]}]}, "references.0.points"),
         ({"references": [{**LEVEL, "points": [[3, 3], [3, 3]]}]}, "references.0"),
         ({"references": [{**LEVEL, "kind": "straight"}]}, "references.0"),
+        ({"references": [{**LEVEL, "kind": "rectangle"}]}, "references.0"),
+        ({"references": [line("r1", "rectangle", (0, 0), (0, 9), (9, 9), (9, 0))]}, "references.0"),
+        ({"references": [line("r1", "rectangle", (0, 0), (9, 0), (2, 2), (0, 9))]}, "references.0"),
+        ({"references": [{**LEVEL, "shape": [2, 3]}]}, "references.0"),
+        ({"references": [{**LEVEL, "shape": [2, 0]}]}, "references.0.shape.1"),
         ({"references": [{**LEVEL, "weight": 0}]}, "references.0.weight"),
         ({"references": [{**LEVEL, "weight": 10.1}]}, "references.0.weight"),
         ({"references": [{**LEVEL, "points": [[0, 0], [float("nan"), 1]]}]}, "references.0.points.1.0"),
@@ -100,14 +105,7 @@ def test_what_is_no_recipe_at_all(text: str) -> None:
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        ({"references": [line("r1", "receding", (0, 0), (9, 1))]}, "references.0.kind"),
-        ({"references": [line("r1", "straight", (0, 0), (9, 1), (20, 3))]}, "references.0.kind"),
-        ({"references": [line("r1", "rectangle", (0, 0), (9, 1), (9, 9), (0, 9))]}, "references.0.kind"),
-        ({"correction": {"free": ["roll", "pitch"]}}, "correction.free"),
-        ({"correction": {}}, "correction.free"),
-        ({"correction": {"free": [], "roll": 0, "pitch": 3, "yaw": 0}}, "correction.pitch"),
-        ({"correction": {"free": [], "by_hand": {"yaw": 1}}}, "correction.by_hand.yaw"),
-        ({"correction": {"free": [], "proportion": 1.1}}, "correction.proportion"),
+        ({"correction": {"free": ["roll", "k1"]}}, "correction.free"),
         ({"lens": {"k1": -0.1}}, "lens.k1"),
         ({"lens": {"source": "profile"}}, "lens.source"),
         ({"lens": {"profile": {"name": "x"}}}, "lens.profile"),
@@ -126,5 +124,10 @@ def test_what_is_not_built_yet_is_refused_by_name(change: dict[str, Any], field:
 
 
 def test_what_is_built_is_let_through() -> None:
-    kinds = [line(kind, kind, (0, 0), (9, 1)) for kind in ("level", "plumb", "witness")]
-    refuse_unbuilt(Recipe.model_validate(recipe(references=kinds)))
+    kinds = [line(kind, kind, (0, 0), (9, 1)) for kind in ("level", "plumb", "witness", "receding")]
+    more = [
+        line("s", "straight", (0, 0), (9, 1), (20, 3)),
+        line("r", "rectangle", (0, 0), (9, 1), (9, 9), (0, 9), shape=[2, 3]),
+    ]
+    correction = {"free": ["roll", "pitch", "yaw", "focal_px"], "by_hand": {"yaw": 1}, "proportion": 1.1}
+    refuse_unbuilt(Recipe.model_validate(recipe(references=kinds + more, correction=correction)))

@@ -7,39 +7,22 @@ from collections.abc import Iterator
 from .model import Recipe
 from .reading import RecipeError
 
-KINDS = ("level", "plumb", "witness")
-
 
 def refuse_unbuilt(recipe: Recipe) -> None:
     """Raise RecipeError for the first thing in the recipe that is not built yet."""
+    refuse_unbuilt_lens(recipe)
     for field, what in _unbuilt(recipe):
         raise RecipeError(f"{what} is not built yet", field)
 
 
 def _unbuilt(recipe: Recipe) -> Iterator[tuple[str, str]]:
-    lens, correction, frame = recipe.lens, recipe.correction, recipe.frame
-    if lens.source != "none":
-        yield "lens.source", f"the lens source {lens.source!r}"
-    if lens.model != "brown":
-        yield "lens.model", f"the lens model {lens.model!r}"
+    frame = recipe.frame
     for term in ("k1", "k2", "k3", "p1", "p2"):
-        if getattr(lens, term) != 0:
-            yield f"lens.{term}", "a lens term"
-    if lens.profile is not None:
-        yield "lens.profile", "a lens profile"
-    for index, reference in enumerate(recipe.references):
-        if reference.kind not in KINDS:
-            yield f"references.{index}.kind", f"the kind {reference.kind!r}"
-    for name in correction.free:
-        if name != "roll":
+        if getattr(recipe.lens, term) != 0:
+            yield f"lens.{term}", "taking out the bending of the lens"
+    for name in recipe.correction.free:
+        if name in ("k1", "k2"):
             yield "correction.free", f"solving for {name}"
-    for angle in ("pitch", "yaw"):
-        if getattr(correction, angle):
-            yield f"correction.{angle}", f"taking out {angle}"
-        if getattr(correction.by_hand, angle):
-            yield f"correction.by_hand.{angle}", f"{angle} by hand"
-    if correction.proportion != 1:
-        yield "correction.proportion", "a proportion other than 1"
     if frame.ratio != "original":
         yield "frame.ratio", f"the ratio {frame.ratio!r}"
     if frame.allow_empty:
@@ -50,3 +33,14 @@ def _unbuilt(recipe: Recipe) -> Iterator[tuple[str, str]]:
         yield "frame.print", "a print size"
     if recipe.edges.mode != "trim":
         yield "edges.mode", f"the edges mode {recipe.edges.mode!r}"
+
+
+def refuse_unbuilt_lens(recipe: Recipe) -> None:
+    """Raise RecipeError for a lens that cannot even be measured through yet."""
+    lens = recipe.lens
+    if lens.source not in ("none", "manual"):
+        raise RecipeError(f"the lens source {lens.source!r} is not built yet", "lens.source")
+    if lens.model != "brown":
+        raise RecipeError(f"the lens model {lens.model!r} is not built yet", "lens.model")
+    if lens.profile is not None:
+        raise RecipeError("a lens profile is not built yet", "lens.profile")

@@ -9,8 +9,11 @@ import numpy as np
 from sequor.core import frame as frames
 from sequor.core import references as lines
 from sequor.core import solve as solving
-from sequor.core.camera import Attitude, Intrinsics, intrinsics
+from sequor.core.camera import Array, Attitude, Intrinsics, corrected_camera, intrinsics
+from sequor.core.disagreement import DISAGREE_SIGMAS
+from sequor.core.lens import Lens
 from sequor.core.mapping import Mapping
+from sequor.core.observations import ANGLES, Unknown, log_shape
 
 from .built import refuse_unbuilt
 from .model import CorrectionPart, PerAngleShare, PerAngleSwitch, Recipe, ReferencePart
@@ -19,26 +22,45 @@ from .reading import RecipeError
 
 @dataclass(frozen=True)
 class ReferenceResult:
-    """One line: as taken, as it will be exported (``after``), and with all that was solved taken out."""
+    """One reference: as taken, as it will be exported (``after``), and with all that was solved taken out.
+
+    ``readings`` has one entry, or a rectangle's four sides. ``middle`` is where it lies on the photo, x and y
+    as shares of width and height. ``bend_px``: how far the points of a straight thing are off a line.
+    ``takes_part`` is False for a receding line that is alone in its group.
+    ``true_proportion``: the proportion that would give a rectangle its known shape.
+    """
 
     id: str
     kind: lines.Kind
-    reading: lines.Reading
+    readings: tuple[lines.Reading, ...]
+    middle: tuple[float, float]
     before_deg: float
     after_deg: float
     misfit_deg: float
     after_px: float
+    bend_px: float
+    sigma_px: float
+    takes_part: bool
     verdict: solving.Verdict
+    true_proportion: float | None
+
+    @property
+    def reading(self) -> lines.Reading:
+        """The reading, of a rectangle its longest side's."""
+        return max(self.readings, key=lambda reading: reading.length_px)
+
+    @property
+    def counts(self) -> bool:
+        """Whether the solve could listen to it."""
+        return self.verdict not in ("off", "witness") and self.kind != "straight"
 
 
 @dataclass(frozen=True)
-class Maps:
-    """The maps that lines are looked at under: as exported; the same with every amount 1 and on; and the
-    solved part alone, which judges the lines whatever the hand has added."""
+class View:
+    """A map that lines are looked at under, and the matrix (3, 3) of the camera that it makes."""
 
-    exported: Mapping
-    full: Mapping
-    solved: Mapping
+    mapping: Mapping
+    camera: Array
 
 
 @dataclass(frozen=True)
@@ -55,55 +77,59 @@ class Evaluation:
 
     @property
     def counting(self) -> list[ReferenceResult]:
-        """The lines that the solve listened to."""
-        return [result for result in self.references if result.verdict not in ("off", "witness")]
+        """The references that the solve listened to."""
+        return [result for result in self.references if result.counts]
 
-    @property
-    def taken_out(self) -> float:
-        """The roll in degrees that the map takes out: the solved part by its amount, and the hand's part."""
+    def taken_out(self, angle: Unknown) -> float:
+        """The angle in degrees that the map takes out: the solved part by its amount, and the hand's part."""
         correction = self.recipe.correction
-        amount = correction.amount.roll * correction.on.roll
-        return amount * self.solution.attitude.roll + correction.by_hand.roll
+        amount = getattr(correction.amount, angle) * getattr(correction.on, angle)
+        return float(amount * getattr(self.solution.attitude, angle) + getattr(correction.by_hand, angle))
+
+    def left_in(self, angle: Unknown) -> float:
+        """What of a solved angle the corrected picture still has, in degrees."""
+        return float(getattr(self.solution.attitude, angle)) - self.taken_out(angle)
 
 
 def evaluate(recipe: Recipe) -> Evaluation:
     """Evaluate a recipe. Raises RecipeError, naming the field, when it asks for what cannot be done."""
     refuse_unbuilt(recipe)
-    photo, correction = recipe.photo, recipe.correction
-    camera = intrinsics(
-        photo.width,
-        photo.height,
-        corrected_focal_px=correction.focal_px,
-        photo_focal_px=photo.focal_px,
-        focal_35mm=photo.focal_35mm,
-    )
+    correction = recipe.correction
+    camera = camera_of(recipe)
+    lens = lens_of(recipe)
     references = [as_reference(part) for part in recipe.references]
-    solution = solving.solve(references, correction.free)
+    solution = solving.solve(references, correction.free, camera, lens)
     if correction.solved:
         attitude = Attitude(correction.roll or 0.0, correction.pitch or 0.0, correction.yaw or 0.0)
         solution = replace(solution, attitude=attitude)
-    mapping = compile_map(correction, camera, solution.attitude)
+    elif solution.focal_sd is not None:
+        camera = replace(camera, focal_px=solution.focal_px, focal_sd=solution.focal_sd, source="lines")
+    try:
+        views = _views(correction, camera, solution.attitude)
+    except ValueError as error:
+        raise RecipeError(f"{error}; take less of it out by hand", "correction.by_hand") from None
+    mapping = views[1].mapping
     frame, cost = _frame(recipe, mapping)
-    full = correction.model_copy(update={"amount": PerAngleShare(), "on": PerAngleSwitch()})
-    maps = Maps(
-        mapping,
-        compile_map(full, camera, solution.attitude),
-        Mapping.compile(camera, solution.attitude, Attitude()),
-    )
-    counting = sum(reference.counts for reference in references)
-    results = tuple(_result(reference, maps, solution, counting == 1) for reference in references)
+    results = tuple(_result(reference, camera, lens, views, solution) for reference in references)
     return Evaluation(recipe, camera, solution, mapping, frame, cost, results)
 
 
-def compile_map(correction: CorrectionPart, camera: Intrinsics, solved: Attitude) -> Mapping:
-    """The map of a correction whose angles are solved (GEOMETRY: the correction)."""
-    taken, left_in = {}, {}
-    for angle in ("roll", "pitch", "yaw"):
-        value = getattr(solved, angle)
-        amount = getattr(correction.amount, angle) * getattr(correction.on, angle)
-        taken[angle] = value + getattr(correction.by_hand, angle)
-        left_in[angle] = (1 - amount) * value
-    return Mapping.compile(camera, Attitude(**taken), Attitude(**left_in), correction.proportion)
+def camera_of(recipe: Recipe) -> Intrinsics:
+    """The intrinsics by the first focal length that is known."""
+    return intrinsics(
+        recipe.photo.width,
+        recipe.photo.height,
+        corrected_focal_px=recipe.correction.focal_px,
+        photo_focal_px=recipe.photo.focal_px,
+        focal_35mm=recipe.photo.focal_35mm,
+    )
+
+
+def lens_of(recipe: Recipe) -> Lens:
+    """The bending of the lens that the recipe holds."""
+    width, height, lens = recipe.photo.width, recipe.photo.height, recipe.lens
+    unit = lens.unit_px or float(np.hypot(width, height)) / 2
+    return Lens((width / 2, height / 2), unit, lens.k1, lens.k2, lens.k3, lens.p1, lens.p2)
 
 
 def as_reference(part: ReferencePart) -> lines.Reference:
@@ -115,7 +141,14 @@ def as_reference(part: ReferencePart) -> lines.Reference:
         1.0 if part.sigma_px is None else part.sigma_px,
         part.weight,
         part.active,
+        part.group,
+        part.shape,
     )
+
+
+def readings_of(reference: lines.Reference, lens: Lens) -> tuple[lines.Reading, ...]:
+    """What a reference says as taken, the lens corrected; a rectangle's top, right, bottom and left."""
+    return tuple(lines.read(lens.undistorted(side), reference.sigma_px) for side in reference.sides)
 
 
 def ratio_of(recipe: Recipe) -> tuple[int, int]:
@@ -126,6 +159,25 @@ def ratio_of(recipe: Recipe) -> tuple[int, int]:
 def agrees_with_ratio(width: int, height: int, ratio: tuple[int, int]) -> bool:
     """Whether whole pixels are the ratio as near as rounding either side lets them be."""
     return abs(width * ratio[1] - height * ratio[0]) <= max(ratio)
+
+
+def _views(correction: CorrectionPart, camera: Intrinsics, solved: Attitude) -> tuple[View, View, View]:
+    """The photo as taken; as exported; and the same with every amount 1 and on."""
+    full = correction.model_copy(update={"amount": PerAngleShare(), "on": PerAngleSwitch()})
+    taken = View(Mapping(camera.width, camera.height, np.eye(3)), camera.matrix)
+    return taken, _view(correction, camera, solved), _view(full, camera, solved)
+
+
+def _view(correction: CorrectionPart, camera: Intrinsics, solved: Attitude) -> View:
+    """The map of a correction whose angles are solved (GEOMETRY: the correction)."""
+    taken, left_in = {}, {}
+    for angle in ANGLES:
+        value = getattr(solved, angle)
+        amount = getattr(correction.amount, angle) * getattr(correction.on, angle)
+        taken[angle] = value + getattr(correction.by_hand, angle)
+        left_in[angle] = (1 - amount) * value
+    attitudes = (camera, Attitude(**taken), Attitude(**left_in), correction.proportion)
+    return View(Mapping.compile(*attitudes), corrected_camera(*attitudes)[1])
 
 
 def _frame(recipe: Recipe, mapping: Mapping) -> tuple[frames.Rectangle, frames.Cost]:
@@ -148,29 +200,71 @@ def _frame(recipe: Recipe, mapping: Mapping) -> tuple[frames.Rectangle, frames.C
 
 
 def _result(
-    reference: lines.Reference, maps: Maps, solution: solving.Solution, alone: bool
+    reference: lines.Reference,
+    camera: Intrinsics,
+    lens: Lens,
+    views: tuple[View, View, View],
+    solution: solving.Solution,
 ) -> ReferenceResult:
-    reading = lines.read(reference.points, reference.sigma_px)
-    along, _ = lines.direction(reference.points)
-    after_deg, after_px = _after(reference, maps.exported)
-    misfit, _ = _after(reference, maps.full)
-    residual, _ = _after(reference, maps.solved)
-    sd = float(np.hypot(reading.sd_deg, solution.sd_roll or 0.0))
+    azimuth = solution.azimuths.get(reference.group or "", None)
+    taken, exported, full = (_standing(reference, view, azimuth) for view in views)
+    bend_px = lines.bend(reference.points) if reference.kind == "straight" else 0.0
+    sigma_px = max(reference.sigma_px, lines.SMALLEST_SIGMA_PX)
+    verdict = solving.judge(reference, solution)
+    if reference.kind == "straight" and reference.active:
+        verdict = "disagrees" if bend_px > DISAGREE_SIGMAS * sigma_px else "agrees"
+    shape = None
+    if reference.shape is not None:
+        middle = np.array([camera.width / 2, camera.height / 2])
+        turn = solution.attitude.rotation()
+        measured = np.exp(log_shape(reference.points - middle, turn, camera.focal_px))
+        shape = float(measured * reference.shape[1] / reference.shape[0])
+    x, y = reference.points.mean(axis=0)
     return ReferenceResult(
         id=reference.id,
         kind=reference.kind,
-        reading=reading,
-        before_deg=lines.off_direction(reference.kind, along),
-        after_deg=after_deg,
-        misfit_deg=misfit,
-        after_px=after_px,
-        verdict=solving.judge(reference, solution, residual, sd, alone),
+        readings=readings_of(reference, lens),
+        middle=(float(x / camera.width), float(y / camera.height)),
+        before_deg=taken[0],
+        after_deg=exported[0],
+        misfit_deg=full[0],
+        after_px=exported[1],
+        bend_px=bend_px,
+        sigma_px=sigma_px,
+        takes_part=reference.id not in solution.undetermined,
+        verdict=verdict,
+        true_proportion=shape,
     )
 
 
-def _after(reference: lines.Reference, mapping: Mapping) -> tuple[float, float]:
-    """Deviation in degrees under a map, and the farther end's distance in pixels from the ideal direction."""
-    carried = mapping.to_corrected(reference.points)
-    along, positions = lines.direction(carried)
-    off = lines.off_direction(reference.kind, along)
-    return off, float(np.ptp(positions)) * abs(float(np.sin(np.deg2rad(off))))
+def _standing(reference: lines.Reference, view: View, azimuth: float | None) -> tuple[float, float]:
+    """Deviation in degrees from the kind's direction under a map, and the farther end's distance in pixels
+    from the ideal direction through the other. Of a rectangle: its worst side."""
+    standing = []
+    for index, side in enumerate(reference.sides):
+        carried = view.mapping.to_corrected(side)
+        along, positions = lines.direction(carried)
+        if reference.kind == "straight":
+            bend = lines.bend(carried)
+            standing.append((float(np.rad2deg(np.arctan2(2 * bend, np.ptp(positions)))), bend))
+            continue
+        kind = reference.kind
+        if kind == "rectangle":
+            kind = "plumb" if index % 2 else "level"
+        if kind == "receding":
+            off = _off_receding(carried, along, view, azimuth)
+        else:
+            off = lines.off_direction(kind, along)
+        standing.append((off, float(np.ptp(positions)) * abs(float(np.sin(np.deg2rad(off))))))
+    return max(standing, key=lambda one: abs(one[0]))
+
+
+def _off_receding(carried: Array, along: Array, view: View, azimuth: float | None) -> float:
+    """How far a receding line is off the point on the level horizon towards which its group runs; a line that
+    is alone in its group has none and is off by nothing."""
+    if azimuth is None:
+        return 0.0
+    angle = np.deg2rad(azimuth)
+    towards = view.camera @ np.array([np.sin(angle), 0.0, np.cos(angle)])
+    way = towards[:2] - towards[2] * carried.mean(axis=0)
+    return lines.fold(lines.slope_of(along) - lines.slope_of(way / np.linalg.norm(way)))

@@ -11,8 +11,8 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator, model_validator
 
+from sequor.core.observations import Unknown
 from sequor.core.references import Kind
-from sequor.core.solve import Unknown
 
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
@@ -89,11 +89,27 @@ class ReferencePart(Part):
         fewest = FEWEST_POINTS.get(self.kind, 2)
         if len(self.points) < fewest:
             raise ValueError(f"a {self.kind} reference needs at least {fewest} points")
-        if self.kind == "rectangle" and len(self.points) != 4:
-            raise ValueError("a rectangle has four corners")
+        if self.kind == "rectangle":
+            if len(self.points) != 4:
+                raise ValueError("a rectangle has four corners")
+            if not _runs_clockwise(self.points):
+                raise ValueError(
+                    "a rectangle's corners run clockwise from its top left, and none of them points inwards"
+                )
+        if self.shape is not None and self.kind != "rectangle":
+            raise ValueError("only a rectangle has a shape")
         if len(set(self.points)) < 2:
             raise ValueError("all points of the line coincide")
         return self
+
+
+def _runs_clockwise(corners: list[Point]) -> bool:
+    """Whether four corners, y down, turn right at each of them."""
+    for index, (x, y) in enumerate(corners):
+        before, after = corners[index - 1], corners[(index + 1) % 4]
+        if (x - before[0]) * (after[1] - y) - (y - before[1]) * (after[0] - x) <= 0:
+            return False
+    return True
 
 
 class PerAngleShare(Part):

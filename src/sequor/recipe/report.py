@@ -2,34 +2,69 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from typing import Any
 
 import numpy as np
 
 from sequor.core.frame import Rectangle
-from sequor.core.references import read
+from sequor.core.observations import ANGLES
+from sequor.core.references import Reading
 
-from .evaluate import Evaluation, as_reference
+from . import words
+from .built import refuse_unbuilt_lens
+from .evaluate import Evaluation, as_reference, lens_of, readings_of
 from .model import Recipe
+from .reading import RecipeError
+
+FIELD_BOOK_COLUMNS = [
+    "number",
+    "id",
+    "kind",
+    "group",
+    "as_taken",
+    "slope_deg",
+    "lean_deg",
+    "length_px",
+    "sd_deg",
+    "before_deg",
+    "after_deg",
+    "misfit_deg",
+    "after_px",
+    "half_width_95_deg",
+    "weight",
+    "verdict",
+    "verdict_words",
+    "points",
+]
 
 
 def measure_report(recipe: Recipe) -> dict[str, Any]:
-    """The readings of every reference as taken."""
+    """The readings of every reference as taken, lens corrected. Raises RecipeError."""
+    refuse_unbuilt_lens(recipe)
+    lens = lens_of(recipe)
     rows = []
-    for part in recipe.references:
-        reference = as_reference(part)
-        reading = read(reference.points, reference.sigma_px)
+    for index, part in enumerate(recipe.references):
+        if not np.all(np.isfinite(lens.undistorted(np.array(part.points)))):
+            raise RecipeError(
+                "a point lies beyond what the lens terms describe; move it inwards or change the terms",
+                f"references.{index}.points",
+            )
+        readings = [_reading(one) for one in readings_of(as_reference(part), lens)]
         rows.append(
-            {
-                "id": part.id,
-                "kind": part.kind,
-                "slope_deg": reading.slope_deg,
-                "lean_deg": reading.lean_deg,
-                "length_px": reading.length_px,
-                "sd_deg": reading.sd_deg,
-            }
+            {"id": part.id, "kind": part.kind, **({"sides": readings} if len(readings) > 1 else readings[0])}
         )
     return {"references": rows}
+
+
+def _reading(reading: Reading) -> dict[str, float]:
+    return {
+        "slope_deg": reading.slope_deg,
+        "lean_deg": reading.lean_deg,
+        "length_px": reading.length_px,
+        "sd_deg": reading.sd_deg,
+    }
 
 
 def solve_report(evaluation: Evaluation) -> dict[str, Any]:
@@ -43,7 +78,7 @@ def solve_report(evaluation: Evaluation) -> dict[str, Any]:
         "focal_px": evaluation.camera.focal_px,
         "focal_source": evaluation.camera.source,
         "lens": lens.model_dump(),
-        "sd": {"roll": solution.sd_roll, "pitch": None, "yaw": None},
+        "sd": dict(solution.sd),
         "undetermined": list(solution.undetermined),
         "references": [
             {
@@ -74,6 +109,44 @@ def solve_report(evaluation: Evaluation) -> dict[str, Any]:
     }
 
 
+def field_book_rows(evaluation: Evaluation) -> list[dict[str, Any]]:
+    """The field book as it stands: a row for every reference, angles in degrees, lengths in photo pixels."""
+    rows = []
+    for number, (part, result) in enumerate(
+        zip(evaluation.recipe.references, evaluation.references, strict=True), 1
+    ):
+        rows.append(
+            {
+                "number": number,
+                "id": part.id,
+                "kind": part.kind,
+                "group": part.group,
+                "as_taken": words.taken_words(result),
+                **_reading(result.reading),
+                "before_deg": result.before_deg,
+                "after_deg": result.after_deg,
+                "misfit_deg": result.misfit_deg,
+                "after_px": result.after_px,
+                "half_width_95_deg": words.HALF_WIDTH_95 * result.reading.sd_deg,
+                "weight": part.weight,
+                "verdict": result.verdict,
+                "verdict_words": words.verdict_words(result),
+                "points": [list(point) for point in part.points],
+            }
+        )
+    return rows
+
+
+def as_csv(rows: list[dict[str, Any]]) -> str:
+    """Rows as CSV (RFC 4180) with a header line; points as "x y; x y"."""
+    out = io.StringIO()
+    writer = csv.DictWriter(out, FIELD_BOOK_COLUMNS, lineterminator="\r\n")
+    writer.writeheader()
+    for row in rows:
+        writer.writerow({**row, "points": "; ".join(f"{x:g} {y:g}" for x, y in row["points"])})
+    return out.getvalue()
+
+
 def rect_values(rectangle: Rectangle) -> tuple[float, float, int, int]:
     """A whole-pixel rectangle as the recipe writes it."""
     return rectangle.x, rectangle.y, round(rectangle.width), round(rectangle.height)
@@ -81,8 +154,12 @@ def rect_values(rectangle: Rectangle) -> tuple[float, float, int, int]:
 
 def with_solved_angles(recipe: Recipe, evaluation: Evaluation) -> Recipe:
     """The recipe with the solved values written in; unchanged when nothing was there to solve from."""
-    if evaluation.solution.sd_roll is None:
+    solution = evaluation.solution
+    if not solution.solved:
         return recipe
-    attitude = evaluation.solution.attitude
-    angles = {name: float(np.round(getattr(attitude, name), 12)) for name in ("roll", "pitch", "yaw")}
-    return recipe.model_copy(update={"correction": recipe.correction.model_copy(update=angles)})
+    values: dict[str, float] = {
+        name: float(np.round(getattr(solution.attitude, name), 12)) for name in ANGLES
+    }
+    if solution.focal_sd is not None:
+        values["focal_px"] = float(np.round(solution.focal_px, 9))
+    return recipe.model_copy(update={"correction": recipe.correction.model_copy(update=values)})

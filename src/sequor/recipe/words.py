@@ -7,15 +7,26 @@ decimals follow it.
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from fractions import Fraction
 from typing import Literal
 
+from sequor.core.camera import DIAGONAL_35MM
+from sequor.core.disagreement import DISAGREE_SIGMAS, Conflict
+from sequor.core.observations import ANGLES, Unknown
 from sequor.core.references import Reading
-from sequor.core.solve import DISAGREE_SIGMAS
 
 from .evaluate import Evaluation, ReferenceResult, ratio_of
 
-State = Literal["not measured", "lines laid, nothing taken out", "level", "turned by hand", "lines disagree"]
+State = Literal[
+    "not measured",
+    "lines laid, nothing taken out",
+    "level",
+    "upright",
+    "square-on",
+    "turned by hand",
+    "lines disagree",
+]
 
 HALF_WIDTH_95 = 1.959964
 """Two-sided 95 % point of the normal distribution."""
@@ -23,13 +34,18 @@ HALF_WIDTH_95 = 1.959964
 UNNOTICED_DEG = 0.005
 """Under half of the last decimal that is shown, an angle is called exactly level."""
 
+HARDLY_MEANT_DEG = 30.0
+"""A picture turned farther aside than this was hardly taken so by mistake (common practice, no source)."""
+
 VERDICT_WORDS = {
     "agrees": "agrees",
     "disagrees": "disagrees",
-    "receding?": "may run away from you",
-    "alone": "alone",
+    "receding?": "seems to run away",
+    "alone": "nothing to check it",
     "off": "switched off",
 }
+
+LEFT_IN_WORDS = {"roll": "tilt", "pitch": "aim", "yaw": "turn aside"}
 
 
 def decimals_for(half_width: float | None) -> int:
@@ -54,6 +70,28 @@ def plus_minus(sd: float) -> str:
     return f"± {half:.{decimals_for(half)}f}°"
 
 
+def uncertainty_words(result: ReferenceResult) -> str:
+    """The 95 % half-width of what was measured on a reference."""
+    if result.kind == "straight":
+        return f"± {HALF_WIDTH_95 * result.sigma_px:.1f} px"
+    return plus_minus(result.reading.sd_deg)
+
+
+def taken_words(result: ReferenceResult) -> str:
+    """How a reference stands as taken."""
+    if result.kind == "straight":
+        return bend_words(result)
+    if result.kind == "rectangle":
+        decimals = decimals_for(HALF_WIDTH_95 * result.reading.sd_deg)
+        return f"sides up to {degrees(result.before_deg, decimals)} off"
+    return slope_words(result.reading)
+
+
+def bend_words(result: ReferenceResult) -> str:
+    """How far a straight thing is bent."""
+    return "straight" if result.verdict == "agrees" else f"bent by {result.bend_px:.1f} px"
+
+
 def slope_words(reading: Reading) -> str:
     """How a line stands as taken, in words."""
     half = HALF_WIDTH_95 * reading.sd_deg
@@ -71,29 +109,63 @@ def side_words(value: float, positive: str, negative: str, what: str, zero: str,
 
 
 def after_words(result: ReferenceResult) -> str:
-    """How the line will stand in the export."""
+    """How the reference will stand in the export."""
+    if result.kind == "straight":
+        return f"{result.after_px:.1f} px"
     return degrees(result.after_deg, decimals_for(HALF_WIDTH_95 * result.reading.sd_deg))
 
 
 def verdict_words(result: ReferenceResult) -> str:
-    """The verdict in words; a witness says whether it stands as it should."""
+    """The verdict in words; a witness says whether it stands as it should.
+
+    What is left in on purpose is no fault of a line: only what stands off with all of it taken out is told.
+    """
+    if result.kind == "straight" and result.verdict != "off":
+        return "stays straight" if result.verdict == "agrees" else "bent by the lens"
+    if not result.takes_part and result.verdict != "off":
+        return "needs another beside it"
     if result.verdict == "witness":
-        if abs(result.after_deg) <= DISAGREE_SIGMAS * result.reading.sd_deg:
+        if abs(result.misfit_deg) <= DISAGREE_SIGMAS * result.reading.sd_deg:
             return "stands as it should"
-        return f"stands {after_words(result)} off"
+        return witness_words(result)
     return VERDICT_WORDS[result.verdict]
 
 
-def roll_words(roll: float) -> str:
-    """Which side of the camera was too low, for the vernier."""
-    if abs(roll) < UNNOTICED_DEG:
-        return "level as taken"
-    return f"camera's {low_side(roll)} side was too low"
+def witness_words(result: ReferenceResult) -> str:
+    """How a witness that is off stands afterwards: "left wall now leans 0.4° out"."""
+    size = after_words(result)
+    if abs(result.reading.slope_deg) <= 45:
+        end = "right" if result.after_deg > 0 else "left"
+        return f"{end} end now {size} lower"
+    across = result.middle[0]
+    if 0.4 <= across <= 0.6:
+        return f"now leans {'right' if result.after_deg > 0 else 'left'} {size}"
+    outwards = (result.after_deg > 0) == (across > 0.5)
+    return f"{'right' if across > 0.5 else 'left'} wall now leans {size} {'out' if outwards else 'in'}"
+
+
+def angle_words(angle: Unknown, value: float) -> str:
+    """How the camera was held, for the vernier of an angle."""
+    if abs(value) < UNNOTICED_DEG:
+        return {"roll": "level as taken", "pitch": "aimed level", "yaw": "square-on as taken"}[angle]
+    if angle == "roll":
+        return f"camera's {low_side(value)} side was too low"
+    return aimed(value) if angle == "pitch" else turned(value)
 
 
 def low_side(roll: float) -> str:
     """The camera's side that was too low: a camera turned clockwise has its right side down."""
     return "right" if roll > 0 else "left"
+
+
+def aimed(pitch: float) -> str:
+    """Where the camera was aimed."""
+    return "aimed up" if pitch > 0 else "aimed down"
+
+
+def turned(yaw: float) -> str:
+    """Whereto the camera was turned aside."""
+    return "turned right" if yaw > 0 else "turned left"
 
 
 def ratio_words(width: int, height: int) -> str:
@@ -118,33 +190,49 @@ def percent(share: float) -> str:
 
 def state(evaluation: Evaluation) -> State:
     """The state of a photo. "Level" only when all of it is taken out and nothing disagrees."""
-    counting = evaluation.counting
-    correction = evaluation.recipe.correction
-    if any(result.verdict == "disagrees" for result in counting):
+    solution = evaluation.solution
+    if any(result.verdict in ("disagrees", "receding?") for result in evaluation.counting):
         return "lines disagree"
-    if not counting:
-        return "turned by hand" if correction.by_hand.roll else "not measured"
+    by_hand = evaluation.recipe.correction.by_hand
+    if not evaluation.counting or not solution.solved:
+        return "turned by hand" if any(getattr(by_hand, angle) for angle in ANGLES) else "not measured"
     # Everything is taken out when nothing but the lines' own uncertainty is left.
-    rest = abs(evaluation.solution.attitude.roll - evaluation.taken_out)
-    if rest <= max(UNNOTICED_DEG, HALF_WIDTH_95 * (evaluation.solution.sd_roll or 0.0)):
-        return "level"
-    if abs(evaluation.taken_out) < UNNOTICED_DEG:
-        return "lines laid, nothing taken out"
-    return "turned by hand"
+    done = [_all_taken_out(evaluation, angle) for angle in ANGLES]
+    reached: list[tuple[bool, State]] = [
+        (all(done) and solution.sd["yaw"] is not None, "square-on"),
+        (done[0] and done[1] and solution.sd["pitch"] is not None, "upright"),
+        (done[0] and solution.sd["roll"] is not None, "level"),
+        (_nothing_taken_out(evaluation), "lines laid, nothing taken out"),
+        (True, "turned by hand"),
+    ]
+    return next(words for holds, words in reached if holds)
+
+
+def _nothing_taken_out(evaluation: Evaluation) -> bool:
+    return all(abs(evaluation.taken_out(angle)) < UNNOTICED_DEG for angle in ANGLES)
+
+
+def _all_taken_out(evaluation: Evaluation, angle: Unknown) -> bool:
+    return abs(evaluation.left_in(angle)) <= max(
+        UNNOTICED_DEG, HALF_WIDTH_95 * (evaluation.solution.sd[angle] or 0.0)
+    )
 
 
 def lines_words(evaluation: Evaluation) -> str:
     """The state of the step Lines, for the route."""
     counting = evaluation.counting
-    disagreeing = sum(result.verdict == "disagrees" for result in counting)
+    disagreeing = sum(result.verdict in ("disagrees", "receding?") for result in counting)
     if disagreeing:
         return f"{disagreeing} disagree"
     if len(counting) > 1:
-        return f"{len(counting)} agree"
+        unchecked = all(result.verdict == "alone" for result in counting)
+        return f"{len(counting)} lines, unchecked" if unchecked else f"{len(counting)} agree"
     if counting:
-        return f"1 {counting[0].kind} line"
+        return "1 rectangle" if counting[0].kind == "rectangle" else f"1 {counting[0].kind} line"
     if evaluation.references:
-        return "1 witness" if len(evaluation.references) == 1 else f"{len(evaluation.references)} witnesses"
+        return (
+            "1 checks only" if len(evaluation.references) == 1 else f"{len(evaluation.references)} check only"
+        )
     return "none laid yet"
 
 
@@ -155,53 +243,148 @@ def frame_words(evaluation: Evaluation) -> str:
 
 def finding(evaluation: Evaluation) -> str:
     """The sentence at the foot of the bench."""
-    return " ".join([_attitude_sentence(evaluation), *_doubts(evaluation), _cost_sentence(evaluation)])
+    sentences = [
+        *_attitude_sentences(evaluation),
+        *_left_in_sentences(evaluation),
+        *_doubts(evaluation),
+        _cost_sentence(evaluation),
+    ]
+    if evaluation.mapping.cuts:
+        sentences.append("Part of the photo would be stretched too far and is cut away.")
+    return " ".join(sentences)
 
 
-def _attitude_sentence(evaluation: Evaluation) -> str:
-    solution, correction = evaluation.solution, evaluation.recipe.correction
-    by_hand = correction.by_hand.roll
+def _attitude_sentences(evaluation: Evaluation) -> list[str]:
+    solution, by_hand = evaluation.solution, evaluation.recipe.correction.by_hand
+    hand = [_by_hand_words(angle, getattr(by_hand, angle)) for angle in ANGLES if getattr(by_hand, angle)]
+    if not solution.solved:
+        words = [f"{' and '.join(hand)} by hand.".capitalize()] if hand else []
+        if not evaluation.counting:
+            return words or ["Nothing measured yet: lay a line along something level or upright."]
+        return [*words, "These lines do not say yet how the camera was held: lay one more."]
     parts = []
-    if solution.sd_roll is not None:
-        half = HALF_WIDTH_95 * solution.sd_roll
-        decimals = decimals_for(half)
-        roll = solution.attitude.roll
-        if abs(roll) < max(UNNOTICED_DEG, 0.5 * 10**-decimals):
-            parts.append(f"The lines say the photo was taken level, {plus_minus(solution.sd_roll)}.")
+    for angle in ANGLES:
+        sd = solution.sd[angle]
+        if sd is not None:
+            parts.append(_solved_words(angle, getattr(solution.attitude, angle), sd))
+    if len(parts) == 1 and parts[0].startswith("level"):
+        return [f"The lines say the photo was taken level, {plus_minus(solution.sd['roll'] or 0.0)}."]
+    subject = "The camera's" if parts[0].endswith("too low") else "The camera was"
+    first, *rest = parts
+    sentence = f"{subject} {first}" + "".join(f"; it was {part}" for part in rest) + "."
+    return [sentence, *_focal_sentences(evaluation)]
+
+
+def _solved_words(angle: Unknown, value: float, sd: float) -> str:
+    decimals = decimals_for(HALF_WIDTH_95 * sd)
+    if abs(value) < max(UNNOTICED_DEG, 0.5 * 10**-decimals):
+        word = {"roll": "level", "pitch": "aimed level", "yaw": "square-on"}[angle]
+        return f"{word} {plus_minus(sd)}"
+    size = f"{degrees(value, decimals)} {plus_minus(sd)}"
+    if angle == "roll":
+        return f"{low_side(value)} side was {size} too low"
+    word, side = (aimed(value) if angle == "pitch" else turned(value)).split()
+    return f"{word} {size} {side}"
+
+
+def _by_hand_words(angle: Unknown, value: float) -> str:
+    if angle == "roll":
+        return f"turned {'clockwise' if value > 0 else 'anticlockwise'} by {degrees(value)}"
+    what = (
+        "upward aim"
+        if angle == "pitch" and value > 0
+        else "downward aim"
+        if angle == "pitch"
+        else "turn aside"
+    )
+    return f"{degrees(value)} of {what} taken out"
+
+
+def focal_words(evaluation: Evaluation) -> str:
+    """The focal length that angles and proportions rest on, and where it comes from."""
+    camera = evaluation.camera
+    equivalent = camera.focal_px * DIAGONAL_35MM / math.hypot(camera.width, camera.height)
+    found = "focal_px" in evaluation.recipe.correction.free
+    source = {
+        "correction": "from the lines" if found else "given",
+        "photo": "given with the photo",
+        "35mm": "from the file",
+        "assumed": "assumed",
+        "lines": "from the lines",
+    }
+    return f"{equivalent:.0f} mm at 35 mm, {source[camera.source]}"
+
+
+def _focal_sentences(evaluation: Evaluation) -> list[str]:
+    camera, solution = evaluation.camera, evaluation.solution
+    rests = solution.sd["pitch"] is not None or solution.sd["yaw"] is not None
+    if rests and camera.source in ("assumed", "lines", "correction"):
+        return [
+            f"Focal length {focal_words(evaluation)}; the height of things against their width rests on it."
+        ]
+    return []
+
+
+def _left_in_sentences(evaluation: Evaluation) -> list[str]:
+    """What is deliberately left in is told here, once."""
+    solution, correction = evaluation.solution, evaluation.recipe.correction
+    solved = [angle for angle in ANGLES if solution.sd[angle] is not None]
+    if solved and not any(getattr(correction.on, angle) for angle in solved):
+        return ["The correction is switched off."]
+    words = []
+    for angle in solved:
+        value, rest = getattr(solution.attitude, angle), evaluation.left_in(angle)
+        if _all_taken_out(evaluation, angle) and not getattr(correction.by_hand, angle):
+            continue
+        if abs(rest) < UNNOTICED_DEG:
+            continue
+        which = f"the {LEFT_IN_WORDS[angle]}" if len(solved) > 1 else "it"
+        if rest * value > 0:
+            words.append(f"{degrees(rest)} of {which} is left in.")
         else:
-            parts.append(
-                f"The camera's {low_side(roll)} side was {degrees(roll, decimals)} "
-                f"{plus_minus(solution.sd_roll)} too low."
-            )
-        rest = roll - evaluation.taken_out
-        if by_hand and abs(rest) >= UNNOTICED_DEG:
-            parts.append(
-                f"{degrees(rest)} {'of it is left in' if rest * roll > 0 else 'too much is taken out'}."
-            )
-    elif by_hand:
-        parts.append(
-            f"Turned {'clockwise' if by_hand > 0 else 'anticlockwise'} by {degrees(by_hand)} by hand."
-        )
-    else:
-        parts.append("Nothing measured yet: lay a line along something level or upright.")
-    if solution.sd_roll is not None and not correction.on.roll:
-        parts.append("The correction is switched off.")
-    return " ".join(parts)
+            words.append(f"{degrees(rest)} too much of {which} is taken out.")
+    return words
 
 
 def _doubts(evaluation: Evaluation) -> list[str]:
-    verdicts = [result.verdict for result in evaluation.references]
     numbers = {result.id: index + 1 for index, result in enumerate(evaluation.references)}
-    words = ["One line, nothing to check it against."] if "alone" in verdicts else []
-    for conflict in evaluation.solution.conflicts[:1]:
-        if conflict.reason == "outlier":
-            words.append(f"Line {numbers[conflict.ids[0]]} stands {degrees(conflict.deg)} off the others.")
-        else:
-            first, second = (numbers[name] for name in conflict.ids)
-            words.append(
-                f"Lines {first} and {second} disagree by {degrees(conflict.deg)}; the difference is split."
-            )
-    return words
+    kinds = {result.id: result.kind for result in evaluation.references}
+    counting = evaluation.counting
+    if counting and all(result.verdict == "alone" for result in counting):
+        many = len(counting) > 1
+        if not many and counting[0].kind == "rectangle":
+            return ["One rectangle, nothing to check it against."]
+        return [
+            f"{len(counting)} lines, nothing to check them against."
+            if many
+            else "One line, nothing to check it against."
+        ]
+    return [conflict_words(conflict, numbers, kinds) for conflict in evaluation.solution.conflicts[:1]]
+
+
+def conflict_words(conflict: Conflict, numbers: Mapping[str, int], kinds: Mapping[str, str]) -> str:
+    """A disagreement in words: who, by how much, and what it may mean."""
+    named = sorted(numbers[name] for name in conflict.ids)
+    apart = f"{conflict.deg:.1f}°"
+    if conflict.reason == "receding-as-level":
+        return f"Line {named[0]} seems to run away from the camera: it stands {apart} off the others."
+    if conflict.reason == "outlier":
+        if kinds[conflict.ids[0]] == "rectangle":
+            return f"Rectangle {named[0]} does not fit by {apart}."
+        return f"Line {named[0]} stands {apart} off the others and is not followed."
+    who = f"Lines {' and '.join(map(str, named))}" if len(named) < 4 else f"{len(named)} lines"
+    who = who.replace(" and ", ", ", 1) if len(named) == 3 else who
+    their = {kinds[name] for name in conflict.ids}
+    if their == {"plumb"}:
+        what = f"{who}: walls lean {apart} apart; the middle is taken"
+    else:
+        what = f"{who} disagree by {apart}; the difference is split"
+    if conflict.turn_deg is None:
+        return f"{what}."
+    met = "both can be level" if their == {"level"} and len(named) == 2 else "all can be met"
+    met = met if conflict.turn_meets else "they fit far better"
+    meant = "take it?" if abs(conflict.turn_deg) <= HARDLY_MEANT_DEG else "hardly meant."
+    return f"{what}; {met} if the picture is turned {abs(conflict.turn_deg):.0f}° aside: {meant}"
 
 
 def _cost_sentence(evaluation: Evaluation) -> str:

@@ -1,0 +1,183 @@
+"""What the photographer may want to do next: offered in words, never done unasked.
+
+Every choice carries the recipe that it leads to, so that it can be looked at before it is taken.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from sequor.core.disagreement import Conflict
+
+from .evaluate import Evaluation, ReferenceResult
+from .model import Recipe, ReferencePart
+from .words import HARDLY_MEANT_DEG, degrees
+
+STRONG_AIM_DEG = 10.0
+"""From here on an upward aim is strong enough that walls brought fully upright look top-heavy."""
+
+EASED_AMOUNT = 0.85
+"""Leaving a tenth to a fifth of a strong upward aim looks natural (common practice, no source)."""
+
+NOTICED_PROPORTION = 0.005
+
+LEFT = "x-left"
+"""The key under which a recipe remembers which questions were answered with "leave as it is"."""
+
+
+@dataclass(frozen=True)
+class Choice:
+    """Something that can be done: its name, the action in words for the log, and the recipe after it."""
+
+    label: str
+    action: str
+    recipe: Recipe
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A question with its choices; ``name`` tells offers apart, ``lines`` are the references it speaks of."""
+
+    name: str
+    words: str
+    lines: tuple[str, ...]
+    choices: tuple[Choice, ...]
+
+
+def offers(evaluation: Evaluation) -> list[Offer]:
+    """What can be offered now."""
+    found = [_about_conflict(evaluation, conflict) for conflict in evaluation.solution.conflicts]
+    found += [*_about_aim(evaluation), *_about_shapes(evaluation)]
+    left = (evaluation.recipe.model_extra or {}).get(LEFT) or []
+    return [offer for offer in found if offer.choices and offer.name not in left]
+
+
+def to_solve_anew(recipe: Recipe, **correction: object) -> Recipe:
+    """The recipe with its angles open again, and a focal length that was found; parts of it changed."""
+    changed: dict[str, object] = {"roll": None, "pitch": None, "yaw": None, **correction}
+    if "focal_px" in recipe.correction.free:
+        changed["focal_px"] = None
+    return recipe.model_copy(update={"correction": recipe.correction.model_copy(update=changed)})
+
+
+def square_on(recipe: Recipe) -> Recipe:
+    """The recipe with everything that makes leaning lines straight free: roll, pitch and yaw."""
+    others = [name for name in recipe.correction.free if name not in ("roll", "pitch", "yaw")]
+    return to_solve_anew(recipe, free=["roll", "pitch", "yaw", *others])
+
+
+def _about_conflict(evaluation: Evaluation, conflict: Conflict) -> Offer:
+    recipe = evaluation.recipe
+    numbers = {part.id: index + 1 for index, part in enumerate(recipe.references)}
+    called = {
+        part.id: f"{'rectangle' if part.kind == 'rectangle' else 'line'} {numbers[part.id]}"
+        for part in recipe.references
+    }
+    kinds = {part.kind for part in recipe.references if part.id in conflict.ids}
+    choices = []
+    if conflict.reason == "receding-as-level":
+        (name,) = conflict.ids
+        choices.append(
+            Choice(
+                f"Line {numbers[name]} runs away",
+                f"Line {numbers[name]} is receding now",
+                _with_reference(recipe, name, kind="receding", group=_group_for(recipe)),
+            )
+        )
+        words = (
+            f"Does line {numbers[name]} run away from the camera? Then its slope is perspective, not tilt."
+        )
+    elif "pitch" not in recipe.correction.free and kinds == {"plumb"}:
+        words = "Walls that lean together or apart can all stand upright if the aim is taken out too."
+        choices.append(
+            Choice("Walls too", "Walls too", to_solve_anew(recipe, free=["pitch", *recipe.correction.free]))
+        )
+    elif conflict.turn_deg is not None and abs(conflict.turn_deg) <= HARDLY_MEANT_DEG:
+        aside = f"{abs(conflict.turn_deg):.0f}°"
+        better = "together" if conflict.turn_meets else "far better"
+        words = f"These lines fit {better} if the picture is turned {aside} aside."
+        choices.append(Choice(f"Turn {aside} aside", "Square-on", square_on(recipe)))
+    else:
+        words = "These lines cannot all be met. Some houses do slope: then leave it as it is."
+    if len(conflict.ids) <= 2:
+        choices += [
+            Choice(
+                f"Leave {called[name]} out",
+                f"Switched {called[name]} off",
+                _with_reference(recipe, name, active=False),
+            )
+            for name in conflict.ids
+        ]
+    name = f"conflict {' '.join(sorted(conflict.ids))}"
+    left = [*((recipe.model_extra or {}).get(LEFT) or []), name]
+    choices.append(Choice("Leave as it is", "Left as it is", recipe.model_copy(update={LEFT: left})))
+    return Offer(name, words, conflict.ids, tuple(choices))
+
+
+def _about_aim(evaluation: Evaluation) -> Iterator[Offer]:
+    solution, correction = evaluation.solution, evaluation.recipe.correction
+    pitch = solution.attitude.pitch
+    eased = correction.amount.pitch < 1 or not correction.on.pitch or correction.by_hand.pitch
+    if solution.sd["pitch"] is None or solution.conflicts or pitch < STRONG_AIM_DEG or eased:
+        return
+    share = round(100 * (1 - EASED_AMOUNT))
+    amount = correction.amount.model_copy(update={"pitch": EASED_AMOUNT})
+    eased_recipe = evaluation.recipe.model_copy(
+        update={"correction": correction.model_copy(update={"amount": amount})}
+    )
+    yield Offer(
+        "ease",
+        f"After an aim of {degrees(pitch, 0)} up, fully upright walls can look top-heavy.",
+        (),
+        (Choice(f"Leave {share} % of it in", f"Leave {share} % of the aim in", eased_recipe),),
+    )
+
+
+def _about_shapes(evaluation: Evaluation) -> Iterator[Offer]:
+    recipe = evaluation.recipe
+    for index, result in enumerate(evaluation.references):
+        if result.true_proportion is None or result.verdict == "off":
+            continue
+        wanted = result.true_proportion
+        if abs(wanted / recipe.correction.proportion - 1) < NOTICED_PROPORTION:
+            continue
+        proportion = recipe.correction.model_copy(update={"proportion": wanted})
+        choices = [
+            Choice(
+                "Proportion from it",
+                f"Proportion from rectangle {index + 1}",
+                recipe.model_copy(update={"correction": proportion}),
+            )
+        ]
+        if "focal_px" not in recipe.correction.free:
+            free = [*recipe.correction.free, "focal_px"]
+            choices.append(
+                Choice(
+                    "Focal length from it",
+                    f"Focal length from rectangle {index + 1}",
+                    to_solve_anew(recipe, free=free, proportion=1.0),
+                )
+            )
+        yield Offer(
+            f"shape {result.id}", _shape_words(index + 1, result, recipe), (result.id,), tuple(choices)
+        )
+
+
+def _shape_words(number: int, result: ReferenceResult, recipe: Recipe) -> str:
+    off = 100 * abs(recipe.correction.proportion / (result.true_proportion or 1.0) - 1)
+    too = "tall" if recipe.correction.proportion > (result.true_proportion or 1.0) else "wide"
+    return f"By its known shape, rectangle {number} comes out {off:.1f} % too {too}."
+
+
+def _with_reference(recipe: Recipe, name: str, **changes: object) -> Recipe:
+    references: list[ReferencePart] = [
+        part.model_copy(update=changes) if part.id == name else part for part in recipe.references
+    ]
+    return to_solve_anew(recipe.model_copy(update={"references": references}))
+
+
+def _group_for(recipe: Recipe) -> str:
+    """The group of the receding lines that are there, else the first."""
+    groups = [part.group for part in recipe.references if part.kind == "receding" and part.group]
+    return groups[0] if groups else "1"

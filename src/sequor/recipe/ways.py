@@ -1,0 +1,55 @@
+"""What to take out is the photographer's choice: only the tilt, leaning walls too, or all of it, square-on.
+
+Each way says what it costs before it is taken.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sequor.core.observations import ANGLES, Unknown
+
+from .evaluate import Evaluation, evaluate
+from .model import Recipe
+from .offers import to_solve_anew
+from .reading import RecipeError
+from .words import percent
+
+WAYS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
+    ("Tilt only", ("roll",), "lay one line"),
+    ("Walls too", ("roll", "pitch"), "needs two plumb lines"),
+    ("Square-on", ANGLES, "needs level lines too"),
+)
+
+
+@dataclass(frozen=True)
+class Way:
+    """One way: whether it is the present one, whether the lines determine it, its cost or what it needs in
+    words, and the recipe that it leads to."""
+
+    name: str
+    chosen: bool
+    determined: bool
+    words: str
+    recipe: Recipe
+
+
+def ways(evaluation: Evaluation) -> list[Way]:
+    """The three ways; empty as long as the lines say nothing but the tilt, and no more is asked for."""
+    recipe = evaluation.recipe
+    tilt, walls, square_on = (_way(recipe, *way) for way in WAYS)
+    asked = "yaw" in recipe.correction.free and square_on.determined
+    return [tilt, walls, square_on] if walls.determined or asked else []
+
+
+def _way(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) -> Way:
+    others = [unknown for unknown in recipe.correction.free if unknown not in ANGLES]
+    chosen = {unknown for unknown in recipe.correction.free if unknown in ANGLES} == set(angles)
+    taken = to_solve_anew(recipe, free=[*angles, *others])
+    try:
+        there = evaluate(taken.model_copy(update={"frame": recipe.frame.model_copy(update={"rect": None})}))
+    except RecipeError:
+        return Way(name, chosen, False, "turns too far", taken)
+    determined = there.solution.sd[angles[-1]] is not None
+    cost = f"keeps {percent(there.cost.kept)}" + (", a part is cut" if there.mapping.cuts else "")
+    return Way(name, chosen, determined, cost if determined else needs, taken)
