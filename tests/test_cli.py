@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from pictures import camera_exif, jpeg_bytes, line, recipe, smooth_picture
+from pictures import camera_exif, horizon_picture, jpeg_bytes, line, recipe, smooth_picture
 from PIL import Image
 
 from sequor.cli import main
@@ -99,6 +99,68 @@ def test_another_file_of_the_same_size_goes_on_with_a_word(
     write("made.json", recipe(360, 240, photo={"width": 360, "height": 240, "sha256": "0" * 64}))
     status, _, err = run(capsys, "apply", "made.json", "photo.jpg", "out.jpg")
     assert status == 0 and "not the file this recipe was made for" in err
+
+
+def test_snap_prints_what_it_found_and_writes_only_that(
+    here: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    Path("edge.jpg").write_bytes(jpeg_bytes(horizon_picture(600, 400, -2.0)))
+    rough = line("r1", "level", (40, 214), (560, 186), **{"x-note": "mine"})
+    sky = line("r2", "witness", (50, 40), (500, 60))
+    write("rough.json", recipe(600, 400, references=[rough, sky]))
+    before = json.loads(Path("rough.json").read_text())
+    status, (document,), _ = run(capsys, "snap", "rough.json", "edge.jpg")
+    assert status == 0 and json.loads(Path("rough.json").read_text()) == before
+    found, refused = document["references"]
+    assert list(found) == ["id", "points", "sigma_px", "clarity", "moved_px"]
+    assert refused == {"id": "r2", "refused": "there is no edge along most of it"}
+    run(capsys, "snap", "--write", "rough.json", "edge.jpg")
+    after = json.loads(Path("rough.json").read_text())
+    assert after["references"][0].pop("points") == found["points"]
+    assert after["references"][0].pop("sigma_px") == found["sigma_px"]
+    before["references"][0].pop("points")
+    assert after == before
+    status, (solved,), _ = run(capsys, "solve", "rough.json")
+    assert solved["roll"] == pytest.approx(2.0, abs=0.05)
+
+
+@pytest.mark.parametrize(
+    ("size", "photo", "words"),
+    [((361, 240), "photo.jpg", "360 × 240"), ((360, 240), "absent.jpg", "no file")],
+)
+def test_snap_refuses_with_a_reason(
+    here: Path, capsys: pytest.CaptureFixture[str], size: tuple[int, int], photo: str, words: str
+) -> None:
+    write("made.json", recipe(*size, references=[RISING]))
+    status, (document,), _ = run(capsys, "snap", "made.json", photo)
+    assert status == 2 and words in document["error"]
+
+
+def test_a_focal_length_that_was_found_is_written(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """A square seen from aside and below, focal length 300 px: made by hand from its four rays."""
+    corners = [(134.9, 36.6), (237.6, 73.3), (241.3, 168.6), (135.6, 187.8)]
+    square = line("w", "rectangle", *corners, shape=[1, 1], sigma_px=0.3)
+    free = ["roll", "pitch", "yaw", "focal_px"]
+    write("square.json", recipe(360, 240, references=[square], correction={"free": free}))
+    status, (document,), _ = run(capsys, "solve", "--write", "square.json")
+    assert status == 0 and document["focal_source"] == "lines"
+    written = json.loads(Path("square.json").read_text())["correction"]
+    assert written["focal_px"] == pytest.approx(document["focal_px"]) and written["yaw"] == pytest.approx(
+        document["yaw"]
+    )
+
+
+def test_lines_are_measured_through_the_lens(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """An edge at the foot of the picture bowed by k1 = -0.1 reads as straight ends again, longer than it looks."""
+    bowed = line("r1", "level", (20, 230), (340, 230))
+    write("lens.json", recipe(360, 240, references=[bowed], lens={"source": "manual", "k1": -0.1}))
+    _, (document,), _ = run(capsys, "measure", "lens.json")
+    (row,) = document["references"]
+    assert row["slope_deg"] == pytest.approx(0, abs=1e-9) and row["length_px"] > 340
+    beyond = line("r1", "level", (0, 0), (360, 240))
+    write("fold.json", recipe(360, 240, references=[beyond], lens={"source": "manual", "k1": -0.4}))
+    status, (document,), _ = run(capsys, "measure", "fold.json")
+    assert status == 2 and document["field"] == "references.0.points"
 
 
 def test_info(here: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -16,10 +16,11 @@ from pathlib import Path
 from typing import Any
 
 from sequor.imaging.colour import profile_name
-from sequor.imaging.decode import UnreadablePictureError, colour_profile, read_header
+from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, read_header
 from sequor.imaging.metadata import camera_facts
-from sequor.operations.exporting import NoRoomError, check_ending, export
-from sequor.recipe.built import refuse_unbuilt
+from sequor.operations.exporting import NoRoomError, check_ending, decode_for, export
+from sequor.operations.snapping import report, snap_references
+from sequor.recipe.built import refuse_unbuilt_lens
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.model import Recipe, json_schema
 from sequor.recipe.reading import RecipeError, parse
@@ -51,6 +52,10 @@ def _parser() -> argparse.ArgumentParser:
     solve = add("solve", _solve, "the camera's attitude, how every line stands after it, and the frame")
     solve.add_argument("recipes", nargs="+", type=Path, metavar="RECIPE")
     solve.add_argument("--write", action="store_true", help="put the solved values into the recipe files")
+    snap = add("snap", _snap, "rough lines onto the real edges of the photo")
+    snap.add_argument("recipe", type=Path, metavar="RECIPE")
+    snap.add_argument("photo", type=Path, metavar="PHOTO")
+    snap.add_argument("--write", action="store_true", help="put the edges that were found into the recipe")
     apply = add("apply", _apply, "write the corrected picture")
     apply.add_argument("recipe", type=Path, metavar="RECIPE")
     apply.add_argument("photo", type=Path, metavar="PHOTO")
@@ -63,9 +68,7 @@ def _parser() -> argparse.ArgumentParser:
 
 def _measure(options: argparse.Namespace) -> int:
     def one(path: Path) -> Document:
-        recipe = _load(path)
-        refuse_unbuilt(recipe)
-        return measure_report(recipe)
+        return measure_report(_load(path))
 
     return _each(options.recipes, one)
 
@@ -75,10 +78,47 @@ def _solve(options: argparse.Namespace) -> int:
         recipe = _load(path)
         evaluation = evaluate(recipe)
         if options.write:
-            _write_recipe(path, with_solved_angles(recipe, evaluation))
+            solved = with_solved_angles(recipe, evaluation).correction
+            names = ["roll", "pitch", "yaw", *(["focal_px"] if solved.focal_px is not None else [])]
+            values = {name: getattr(solved, name) for name in names}
+            _rewrite(path, lambda document: document.setdefault("correction", {}).update(values))
         return solve_report(evaluation)
 
     return _each(options.recipes, one)
+
+
+def _snap(options: argparse.Namespace) -> int:
+    def one(path: Path) -> Document:
+        recipe = _load(path)
+        refuse_unbuilt_lens(recipe)
+        picture = _photo_of(recipe, options.photo)
+        rows = report(snap_references(picture, recipe))
+        if options.write:
+            found = {row["id"]: row for row in rows if "points" in row}
+
+            def put_in(document: Document) -> None:
+                for reference in document.get("references", []):
+                    if reference["id"] in found:
+                        row = found[reference["id"]]
+                        reference.update(points=row["points"], sigma_px=row["sigma_px"])
+
+            _rewrite(path, put_in)
+        return {"references": rows}
+
+    return _each([options.recipe], one)
+
+
+def _photo_of(recipe: Recipe, path: Path) -> Picture:
+    """The decoded photo of a recipe; another file of the same size goes on with a word on standard error."""
+    if not path.is_file():
+        raise UnreadablePictureError(f"there is no file {path}")
+    _say_if_another(recipe, path)
+    return decode_for(recipe, path)
+
+
+def _say_if_another(recipe: Recipe, photo: Path) -> None:
+    if recipe.photo.sha256 not in (None, content_hash(photo)):
+        print("sequor: the photo is not the file this recipe was made for; going on", file=sys.stderr)
 
 
 def _apply(options: argparse.Namespace) -> int:
@@ -91,8 +131,7 @@ def _apply(options: argparse.Namespace) -> int:
             raise NoRoomError(f"there is no folder {options.out.parent}")
         if options.out.exists() and options.out.samefile(options.photo):
             raise NoRoomError("the output is the photo itself; originals are never overwritten")
-        if recipe.photo.sha256 not in (None, content_hash(options.photo)):
-            print("sequor: the photo is not the file this recipe was made for; going on", file=sys.stderr)
+        _say_if_another(recipe, options.photo)
         done = export(options.photo, recipe, options.out, lambda share, words: None)
         return {"out": str(options.out), "width": done.width, "height": done.height, "bytes": done.bytes}
 
@@ -153,13 +192,10 @@ def _load(path: Path) -> Recipe:
         raise RecipeError(f"the recipe cannot be read: {error.strerror}", "") from None
 
 
-def _write_recipe(path: Path, recipe: Recipe) -> None:
+def _rewrite(path: Path, change: Callable[[Document], None]) -> None:
     """Replace the file in one step, so that a stop half way leaves the old one."""
     original = json.loads(path.read_text())
-    correction = recipe.correction
-    original.setdefault("correction", {}).update(
-        roll=correction.roll, pitch=correction.pitch, yaw=correction.yaw
-    )
+    change(original)
     with tempfile.NamedTemporaryFile("w", dir=path.parent, delete=False, suffix=".json") as file:
         file.write(json.dumps(original, indent=2) + "\n")
         file.flush()

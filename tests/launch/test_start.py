@@ -75,6 +75,14 @@ def test_no_demo(tmp_path: Path) -> None:
         assert photos(address) == []
 
 
+def test_it_ends_though_nobody_listens_any_more(tmp_path: Path) -> None:
+    """A terminal that is gone, or a pipe that is closed, does not keep the program running."""
+    with started(tmp_path, "--no-demo") as (_, process):
+        assert process.stdout is not None
+        process.stdout.close()
+    assert process.returncode == 0
+
+
 def said(capsys: pytest.CaptureFixture[str], *arguments: str) -> str:
     """What a start that fails says: one line."""
     assert main(arguments) == 1

@@ -10,10 +10,10 @@ from typing import Any
 import numpy as np
 import pytest
 from clients import Importer, Page
-from pictures import camera_exif, jpeg_bytes, line, recipe, smooth_picture
+from pictures import camera_exif, horizon_picture, jpeg_bytes, line, recipe, smooth_picture
 from PIL import Image
 
-from sequor.core import solve as solving
+from sequor.core import mapping
 from sequor.operations.rendering import TILE
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.reading import build
@@ -88,11 +88,13 @@ def test_a_job_can_be_stopped(own_page: Page, bring: Importer, store: Any) -> No
 
 def test_evaluate_says_all_that_is_true(own_page: Page, photo: dict[str, Any]) -> None:
     answer = own_page("POST", "/api/evaluate", json={"recipe": laid(photo, RISING)}).get_json()
-    mesh = np.frombuffer(base64.b64decode(answer["mesh"]["vertices"]), "<f4").reshape(49, 65, 3)
+    mesh = np.frombuffer(base64.b64decode(answer["mesh"]["vertices"]), "<f4").reshape(13, 17, 3)
     corners = mesh[[0, 0, -1, -1], [0, -1, -1, 0]]
     assert np.allclose(corners[:, :2] / corners[:, 2:], answer["outline"], atol=1e-3)
     assert answer["lines"][0]["as_taken"] == "left end 2.5° lower"
-    assert answer["roll"]["words"] == "camera's right side was too low"
+    assert answer["angles"][0]["words"] == "camera's right side was too low"
+    assert [angle["sd"] is None for angle in answer["angles"]] == [False, True, True]
+    assert answer["offers"] is None and answer["ways"] is None
     assert answer["route"]["lines"] == "1 level line"
     assert own_page("GET", f"/api/photos/{photo['photo']['id']}").get_json() == photo
 
@@ -108,8 +110,41 @@ def test_the_mesh_comes_from_the_core(
         ]
 
     before = mesh()
-    monkeypatch.setattr(solving, "asked_roll", lambda reference: 7.0)
+    monkeypatch.setattr(mapping, "levelling", lambda *attitudes: np.diag([1.5, 1.0, 1.0]))
     assert mesh() != before
+
+
+def test_choices_come_on_request_with_the_recipes_they_lead_to(own_page: Page, photo: dict[str, Any]) -> None:
+    walls = [line("a", "plumb", (100, 380), (130, 20)), line("b", "plumb", (500, 380), (470, 20))]
+    asked = {"recipe": laid(photo, *walls), "choices": True}
+    answer = own_page("POST", "/api/evaluate", json=asked).get_json()
+    assert [way["name"] for way in answer["ways"]] == ["Tilt only", "Walls too", "Square-on"]
+    (offer,) = answer["offers"]
+    assert offer["name"] == "ease"
+    kept = keep(own_page, photo, offer["choices"][0]["recipe"], offer["choices"][0]["action"])
+    assert kept.get_json()["recipe"]["correction"]["amount"]["pitch"] == 0.85
+
+
+def test_a_line_is_snapped_as_it_is_kept(own_page: Page, bring: Importer) -> None:
+    bench = own_page(
+        "GET", f"/api/photos/{bring(jpeg_bytes(horizon_picture(600, 400, -2.0))).photo_id}"
+    ).get_json()
+    rough = line("r1", "level", (40, 214), (560, 186))
+    path = f"/api/photos/{bench['photo']['id']}/revisions"
+    body = {"recipe": laid(bench, rough), "action": "Laid line 1, level", "snap": ["r1"]}
+    after = own_page("POST", path, bench["photo"]["version"], json=body).get_json()
+    assert after["recipe"]["correction"]["roll"] == pytest.approx(2.0, abs=0.02)
+    assert after["recipe"]["references"][0]["x-snap"]["laid"] == [[40, 214], [560, 186]]
+
+
+def test_the_field_book_is_a_file(own_page: Page, photo: dict[str, Any]) -> None:
+    keep(own_page, photo, laid(photo, RISING))
+    path = f"/api/photos/{photo['photo']['id']}/field-book"
+    table = own_page("GET", f"{path}.csv")
+    assert table.mimetype == "text/csv" and table.data.startswith(b"number,id,kind")
+    assert "photo field book.csv" in table.headers["Content-Disposition"]
+    assert own_page("GET", f"{path}.json").get_json()[0]["kind"] == "level"
+    assert own_page("GET", f"{path}.xml").status_code == 404
 
 
 def test_actions_have_versions(own_page: Page, photo: dict[str, Any]) -> None:
@@ -162,9 +197,9 @@ def test_tiles_are_the_export(own_page: Page, photo: dict[str, Any]) -> None:
     assert seen.shape == (TILE, TILE, 3)
     from sequor.core.resample import resample
 
-    mapping = evaluate(build(laid(photo, RISING))).mapping
+    the_map = evaluate(build(laid(photo, RISING))).mapping
     decoded = np.asarray(Image.open(io.BytesIO(JPEG)).convert("RGB"))
-    expected = resample(decoded, mapping, TILE, 0, TILE, TILE, background=(163, 163, 163))
+    expected = resample(decoded, the_map, TILE, 0, TILE, TILE, background=(163, 163, 163))
     assert np.abs(seen.astype(int) - expected).mean() < 1.5
 
 

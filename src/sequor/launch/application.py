@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import os
 import shutil
 import sys
 import threading
@@ -83,7 +84,9 @@ def _serve(store: Store, jobs: Jobs, pages: Path, port: int, stop: threading.Eve
     while not stop.wait(0.5):
         if not thread.is_alive():
             raise StartError("the web server stopped unexpectedly; see sequor.log in the data folder")
-    print("Stopping.", flush=True)
+    # Whoever listened may be gone; that must not keep the program from ending.
+    with contextlib.suppress(OSError):
+        os.write(1, b"Stopping.\n")
     jobs.close()
     server.close()
 

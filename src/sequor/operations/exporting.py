@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from sequor.core.resample import resample
-from sequor.imaging.decode import colour_profile, decode
+from sequor.imaging.decode import Picture, colour_profile, decode
 from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDINGS, write
 from sequor.imaging.metadata import camera_facts, carry_over
 from sequor.recipe.evaluate import evaluate
@@ -32,6 +32,21 @@ class Exported:
     keeps_place: bool
 
 
+def decode_for(recipe: Recipe, original: Path) -> Picture:
+    """The photo as the recipe turns it.
+
+    Raises RecipeError when its size is another, UnreadablePictureError.
+    """
+    picture = decode(original, recipe.photo.quarter_turns)
+    if picture.shape[:2] != (recipe.photo.height, recipe.photo.width):
+        raise RecipeError(
+            f"the photo is {picture.shape[1]} × {picture.shape[0]} pixels but the recipe is for "
+            f"{recipe.photo.width} × {recipe.photo.height}; use the photo it was made for",
+            "photo.width",
+        )
+    return picture
+
+
 def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exported:
     """Carry out a recipe on an original and write the picture to ``out``, all or nothing.
 
@@ -43,13 +58,7 @@ def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exporte
     width, height = round(frame.width), round(frame.height)
     refuse_without_room(out.parent, int(width * height / 1e6 * BYTES_PER_MEGAPIXEL[kind]))
     report(0.02, "reading")
-    picture = decode(original, recipe.photo.quarter_turns)
-    if picture.shape[:2] != (recipe.photo.height, recipe.photo.width):
-        raise RecipeError(
-            f"the photo is {picture.shape[1]} × {picture.shape[0]} pixels but the recipe is for "
-            f"{recipe.photo.width} × {recipe.photo.height}; use the photo it was made for",
-            "photo.width",
-        )
+    picture = decode_for(recipe, original)
     report(0.25, "resampling")
     pixels = resample(
         picture,

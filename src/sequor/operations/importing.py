@@ -14,7 +14,7 @@ from sequor.imaging.colour import ToScreen, profile_name
 from sequor.imaging.decode import colour_profile, decode, read_header
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.metadata import camera_facts
-from sequor.recipe.model import CorrectionPart, PhotoPart, Recipe
+from sequor.recipe.model import PhotoPart, Recipe
 from sequor.store.database import Store
 from sequor.store.models import Photo
 from sequor.store.originals import content_hash
@@ -125,7 +125,7 @@ def first_recipe(found: Inspection) -> Recipe:
     photo = PhotoPart(
         width=found.width, height=found.height, sha256=found.sha256, focal_35mm=found.facts["focal_35mm"]
     )
-    return Recipe(format="sequor-recipe", version=1, photo=photo, correction=CorrectionPart(free=["roll"]))
+    return Recipe(format="sequor-recipe", version=1, photo=photo)
 
 
 def title_from(file_name: str) -> str:

@@ -73,6 +73,8 @@ def map_token(evaluation: Evaluation) -> str:
     attitude = evaluation.solution.attitude
     correction = recipe.correction.model_dump(exclude_defaults=True, exclude={"free"})
     correction.update(roll=attitude.roll, pitch=attitude.pitch, yaw=attitude.yaw, free=[])
+    if evaluation.camera.source == "lines":
+        correction["focal_px"] = evaluation.camera.focal_px
     document = {
         "format": recipe.format,
         "version": recipe.version,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,12 +11,14 @@ from sqlalchemy.orm import Session
 
 from sequor.core import frame as frames
 from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.model import Recipe
+from sequor.recipe.model import CorrectionPart, Recipe, ReferencePart
 from sequor.recipe.reading import RecipeError
 from sequor.recipe.report import rect_values, with_solved_angles
 from sequor.recipe.words import state
 from sequor.store.database import Store
 from sequor.store.models import Photo, Revision, now
+
+from .snapping import NOTE
 
 SWAPPED = {"level": "plumb", "plumb": "level"}
 
@@ -114,7 +117,8 @@ def turn_quarter(store: Store, photo_id: int, expected: int, clockwise: bool) ->
     with store.transaction() as session:
         current = _current(session, photo_id, expected)
         word = "right" if clockwise else "left"
-        return _add(session, current, quarter_turned(current.recipe, clockwise), f"Turned a quarter {word}")
+        turned = solved(quarter_turned(current.recipe, clockwise))
+        return _add(session, current, turned, f"Turned a quarter {word}")
 
 
 def undo(store: Store, photo_id: int, expected: int) -> PhotoNow:
@@ -167,15 +171,7 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
     def turn(x: float, y: float) -> tuple[float, float]:
         return (height - y, x) if clockwise else (y, width - x)
 
-    references = [
-        part.model_copy(
-            update={
-                "kind": SWAPPED.get(part.kind, part.kind),
-                "points": [turn(*point) for point in part.points],
-            }
-        )
-        for part in recipe.references
-    ]
+    references = [_reference_turned(part, turn) for part in recipe.references]
     frame = recipe.frame
     if frame.rect is not None:
         x, y, w, h = frame.rect
@@ -188,7 +184,48 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
             "quarter_turns": (photo.quarter_turns + (1 if clockwise else 3)) % 4,
         }
     )
-    return recipe.model_copy(update={"photo": turned, "references": references, "frame": frame})
+    correction = _correction_turned(recipe.correction, clockwise)
+    changed = {"photo": turned, "references": references, "correction": correction, "frame": frame}
+    return recipe.model_copy(update=changed)
+
+
+def _correction_turned(correction: CorrectionPart, clockwise: bool) -> CorrectionPart:
+    """Up becomes right in a clockwise turn, and right becomes down: pitch and yaw change places.
+
+    The angles are solved anew from the lines, which have turned too.
+    """
+    hand, amount, on = correction.by_hand, correction.amount, correction.on
+    side = 1 if clockwise else -1
+    return correction.model_copy(
+        update={
+            "roll": None,
+            "pitch": None,
+            "yaw": None,
+            "by_hand": hand.model_copy(update={"pitch": -side * hand.yaw, "yaw": side * hand.pitch}),
+            "amount": amount.model_copy(update={"pitch": amount.yaw, "yaw": amount.pitch}),
+            "on": on.model_copy(update={"pitch": on.yaw, "yaw": on.pitch}),
+            "proportion": 1 / correction.proportion,
+        }
+    )
+
+
+def _reference_turned(
+    part: ReferencePart, turn: Callable[[float, float], tuple[float, float]]
+) -> ReferencePart:
+    points = [turn(*point) for point in part.points]
+    changed: dict[str, object] = {"kind": SWAPPED.get(part.kind, part.kind), "points": points}
+    if part.kind == "rectangle":
+        changed.update(points=from_top_left(points), shape=part.shape and part.shape[::-1])
+    note = (part.model_extra or {}).get(NOTE)
+    if note and "laid" in note:
+        changed[NOTE] = {**note, "laid": [turn(*point) for point in note["laid"]]}
+    return part.model_copy(update=changed)
+
+
+def from_top_left(corners: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Four corners in clockwise order, beginning with the top left one."""
+    first = min(range(4), key=lambda index: sum(corners[index]))
+    return corners[first:] + corners[:first]
 
 
 def revision_of(photo_id: int, recipe: Recipe, action: str, parent_id: int | None = None) -> Revision:

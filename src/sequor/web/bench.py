@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import json
+from io import BytesIO
+
 from apiflask import APIBlueprint
 from flask import Response, send_file
 
-from sequor.operations import exporting, previewing, revising
+from sequor.operations import exporting, previewing, revising, snapping
+from sequor.recipe.evaluate import evaluate as evaluate_recipe
+from sequor.recipe.report import as_csv, field_book_rows
 
 from ..jobs import tasks
 from .problems import Problem
@@ -27,16 +32,32 @@ def get_bench(photo_id: int) -> BenchOut:
 @bench.output(EvaluateOut)
 def evaluate(json_data: EvaluateIn) -> EvaluateOut:
     """All that is true under a recipe; nothing is stored."""
-    return EvaluateOut.of(previewing.preview(json_data.recipe, json_data.before))
+    return EvaluateOut.of(previewing.preview(json_data.recipe, json_data.before), json_data.choices)
 
 
 @bench.post("/photos/<int:photo_id>/revisions")
 @bench.input(ReviseIn)
 @bench.output(BenchOut, status_code=201)
 def revise(photo_id: int, json_data: ReviseIn) -> BenchOut:
-    """Keep a completed action."""
-    now = revising.revise(services().store, photo_id, expected_version(), json_data.recipe, json_data.action)
-    return BenchOut.of(now)
+    """Keep a completed action, its new lines snapped onto the real edges where that is asked for."""
+    here, recipe = services(), json_data.recipe
+    if json_data.snap:
+        photo = revising.get_photo(here.store, photo_id).photo
+        picture = here.originals.get(photo.sha256, recipe.photo.quarter_turns).pixels
+        outcomes = snapping.snap_references(picture, recipe, json_data.snap)
+        recipe = snapping.with_snapped(recipe, outcomes)
+    return BenchOut.of(revising.revise(here.store, photo_id, expected_version(), recipe, json_data.action))
+
+
+@bench.get("/photos/<int:photo_id>/field-book.<any(csv, json):kind>")
+def field_book(photo_id: int, kind: str) -> Response:
+    """The field book as a table of its own."""
+    now = revising.get_photo(services().store, photo_id)
+    rows = field_book_rows(evaluate_recipe(now.recipe))
+    text = as_csv(rows) if kind == "csv" else json.dumps(rows, indent=2, ensure_ascii=False) + "\n"
+    mimetype = "text/csv" if kind == "csv" else "application/json"
+    name = f"{now.photo.file_name.rsplit('.', 1)[0]} field book.{kind}"
+    return send_file(BytesIO(text.encode()), mimetype=mimetype, as_attachment=True, download_name=name)
 
 
 @bench.post("/photos/<int:photo_id>/turn")

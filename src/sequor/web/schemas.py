@@ -9,13 +9,18 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from sequor.core.camera import DIAGONAL_35MM
+from sequor.core.mapping import NEAREST_DEPTH
+from sequor.core.observations import ANGLES, Unknown
 from sequor.jobs.children import Job
 from sequor.operations.importing import Imported
 from sequor.operations.rendering import as_taken_token, map_token
 from sequor.operations.revising import PhotoNow
 from sequor.recipe import words
-from sequor.recipe.evaluate import Evaluation, ReferenceResult
+from sequor.recipe.evaluate import Evaluation, ReferenceResult, evaluate
 from sequor.recipe.model import ExportPart, Recipe
+from sequor.recipe.offers import Offer, offers
+from sequor.recipe.ways import Way, ways
 
 
 class Wire(BaseModel):
@@ -73,27 +78,6 @@ class PhotoListOut(Wire):
     photos: list[PhotoOut]
 
 
-class BenchOut(Wire):
-    """A photo with its current recipe."""
-
-    photo: PhotoOut
-    recipe: Recipe
-    can_undo: bool
-    can_redo: bool
-    action: str
-
-    @classmethod
-    def of(cls, now: PhotoNow) -> BenchOut:
-        """The message for a photo on the bench."""
-        return cls(
-            photo=PhotoOut.of(now),
-            recipe=now.recipe,
-            can_undo=now.can_undo,
-            can_redo=now.can_redo,
-            action=now.revision.action,
-        )
-
-
 class TitleIn(Wire):
     """A new title."""
 
@@ -107,17 +91,21 @@ class TurnIn(Wire):
 
 
 class ReviseIn(Wire):
-    """A completed action: the recipe after it, and the action in words for the log."""
+    """A completed action: the recipe after it, the action in words for the log, and the references whose real
+    edges are to be found first."""
 
     recipe: Recipe
     action: str = Field(min_length=1, max_length=200)
+    snap: list[str] = Field(default_factory=list, max_length=100)
 
 
 class EvaluateIn(Wire):
-    """A recipe to look at without storing it; ``before`` carries a hand-made frame along."""
+    """A recipe to look at without storing it; ``before`` carries a hand-made frame along. ``choices`` asks
+    for offers and ways as well, which takes several evaluations."""
 
     recipe: Recipe
     before: Recipe | None = None
+    choices: bool = False
 
 
 class MeshOut(Wire):
@@ -126,6 +114,7 @@ class MeshOut(Wire):
     columns: int
     rows: int
     vertices: str
+    nearest: float = Field(description="where W is smaller, nothing is drawn")
 
 
 class FrameOut(Wire):
@@ -159,21 +148,88 @@ class LineOut(Wire):
             id=result.id,
             number=number,
             kind=result.kind,
-            as_taken=words.slope_words(result.reading),
+            as_taken=words.taken_words(result),
             after=words.after_words(result),
-            plus_minus=words.plus_minus(result.reading.sd_deg),
+            plus_minus=words.uncertainty_words(result),
             verdict=result.verdict,
             verdict_words=words.verdict_words(result),
         )
 
 
-class RollOut(Wire):
-    """The roll: what the lines say, what is taken out, and that in words."""
+class AngleOut(Wire):
+    """One angle: what the lines say, what is taken out, and that in words; ``sd`` null: not solved."""
 
+    name: Literal["roll", "pitch", "yaw"]
     solved: float
     sd: float | None
+    plus_minus: str | None
     taken_out: float
     by_hand: float
+    words: str
+
+    @classmethod
+    def of(cls, evaluation: Evaluation, name: Unknown) -> AngleOut:
+        """The message for an angle."""
+        sd, taken_out = evaluation.solution.sd[name], evaluation.taken_out(name)
+        return cls.model_validate(
+            {
+                "name": name,
+                "solved": getattr(evaluation.solution.attitude, name),
+                "sd": sd,
+                "plus_minus": None if sd is None else words.plus_minus(sd),
+                "taken_out": taken_out,
+                "by_hand": getattr(evaluation.recipe.correction.by_hand, name),
+                "words": words.angle_words(name, taken_out),
+            }
+        )
+
+
+class ChoiceOut(Wire):
+    """Something that can be done, and the recipe after it."""
+
+    label: str
+    action: str
+    recipe: Recipe
+
+
+class OfferOut(Wire):
+    """A question with its choices; it speaks of ``lines``."""
+
+    name: str
+    words: str
+    lines: list[str]
+    choices: list[ChoiceOut]
+
+    @classmethod
+    def of(cls, offer: Offer) -> OfferOut:
+        """The message for an offer."""
+        choices = [ChoiceOut(label=one.label, action=one.action, recipe=one.recipe) for one in offer.choices]
+        return cls(name=offer.name, words=offer.words, lines=list(offer.lines), choices=choices)
+
+
+class WayOut(Wire):
+    """What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it."""
+
+    name: str
+    chosen: bool
+    determined: bool
+    words: str
+    recipe: Recipe
+
+    @classmethod
+    def of(cls, way: Way) -> WayOut:
+        """The message for a way."""
+        return cls(
+            name=way.name, chosen=way.chosen, determined=way.determined, words=way.words, recipe=way.recipe
+        )
+
+
+class FocalOut(Wire):
+    """The focal length that angles and proportions rest on."""
+
+    px: float
+    equivalent_mm: float
+    source: str
     words: str
 
 
@@ -191,7 +247,11 @@ class EvaluateOut(Wire):
     outline: list[tuple[float, float]]
     frame: FrameOut
     lines: list[LineOut]
-    roll: RollOut
+    angles: list[AngleOut]
+    undetermined: list[str]
+    focal: FocalOut
+    offers: list[OfferOut] | None
+    ways: list[WayOut] | None
     route: RouteOut
     state: str
     finding: str
@@ -199,13 +259,13 @@ class EvaluateOut(Wire):
     map_as_taken: str
 
     @classmethod
-    def of(cls, evaluation: Evaluation) -> EvaluateOut:
-        """The message for an evaluation."""
+    def of(cls, evaluation: Evaluation, choices: bool) -> EvaluateOut:
+        """The message for an evaluation; without ``choices`` offers and ways are null."""
         mesh, frame, cost = evaluation.mapping.mesh(), evaluation.frame, evaluation.cost
         vertices = base64.b64encode(mesh.vertices.astype("<f4").tobytes()).decode()
-        taken_out = evaluation.taken_out
+        camera = evaluation.camera
         return cls(
-            mesh=MeshOut(columns=mesh.columns, rows=mesh.rows, vertices=vertices),
+            mesh=MeshOut(columns=mesh.columns, rows=mesh.rows, vertices=vertices, nearest=NEAREST_DEPTH),
             outline=[(float(x), float(y)) for x, y in np.asarray(evaluation.mapping.outline())],
             frame=FrameOut(
                 x=frame.x,
@@ -217,18 +277,44 @@ class EvaluateOut(Wire):
                 ratio=words.ratio_words(evaluation.recipe.photo.width, evaluation.recipe.photo.height),
             ),
             lines=[LineOut.of(index + 1, result) for index, result in enumerate(evaluation.references)],
-            roll=RollOut(
-                solved=evaluation.solution.attitude.roll,
-                sd=evaluation.solution.sd_roll,
-                taken_out=taken_out,
-                by_hand=evaluation.recipe.correction.by_hand.roll,
-                words=words.roll_words(taken_out),
+            angles=[AngleOut.of(evaluation, name) for name in ANGLES],
+            undetermined=list(evaluation.solution.undetermined),
+            focal=FocalOut(
+                px=camera.focal_px,
+                equivalent_mm=camera.focal_px * DIAGONAL_35MM / float(np.hypot(camera.width, camera.height)),
+                source=camera.source,
+                words=words.focal_words(evaluation),
             ),
+            offers=[OfferOut.of(offer) for offer in offers(evaluation)] if choices else None,
+            ways=[WayOut.of(way) for way in ways(evaluation)] if choices else None,
             route=RouteOut(lines=words.lines_words(evaluation), frame=words.frame_words(evaluation)),
             state=words.state(evaluation),
             finding=words.finding(evaluation),
             map=map_token(evaluation),
             map_as_taken=as_taken_token(evaluation.recipe),
+        )
+
+
+class BenchOut(Wire):
+    """A photo with its current recipe, and all that is true under it (without offers and ways)."""
+
+    photo: PhotoOut
+    recipe: Recipe
+    can_undo: bool
+    can_redo: bool
+    action: str
+    evaluation: EvaluateOut
+
+    @classmethod
+    def of(cls, now: PhotoNow) -> BenchOut:
+        """The message for a photo on the bench."""
+        return cls(
+            photo=PhotoOut.of(now),
+            recipe=now.recipe,
+            can_undo=now.can_undo,
+            can_redo=now.can_redo,
+            action=now.revision.action,
+            evaluation=EvaluateOut.of(evaluate(now.recipe), choices=False),
         )
 
 

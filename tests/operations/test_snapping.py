@@ -1,0 +1,60 @@
+"""Snapping a recipe's references: what changes, what is remembered, what is refused."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from pictures import horizon_picture, line, recipe
+
+from sequor.operations.revising import quarter_turned
+from sequor.operations.snapping import NOTE, report, snap_references, with_snapped
+from sequor.recipe.reading import build
+
+PICTURE = horizon_picture(600, 400, -2.0)
+ROUGH = line("r1", "level", (40, 214), (560, 186), sigma_px=2.0)
+SKY = line("r2", "level", (50, 40), (500, 60))
+BENT = line("r3", "straight", (50, 200), (300, 204), (500, 200))
+
+
+def test_found_and_refused() -> None:
+    made = build(recipe(600, 400, references=[ROUGH, SKY, BENT]))
+    outcomes = snap_references(PICTURE, made)
+    first, second, third = report(outcomes)
+    assert list(first) == ["id", "points", "sigma_px", "clarity", "moved_px"]
+    slope = np.rad2deg(np.arctan2(*(np.array(first["points"][1]) - first["points"][0])[::-1]))
+    assert slope == pytest.approx(-2.0, abs=0.01)
+    assert second == {"id": "r2", "refused": "there is no edge along most of it"}
+    assert "they say how it is bent" in third["refused"]
+
+
+def test_the_recipe_remembers_how_a_line_was_laid() -> None:
+    made = build(recipe(600, 400, references=[ROUGH, SKY]))
+    after = with_snapped(made, snap_references(PICTURE, made, ["r1"]))
+    snapped, untouched = after.references
+    assert snapped.points != made.references[0].points and untouched == made.references[1]
+    assert snapped.sigma_px is not None and snapped.sigma_px < 0.5
+    note = (snapped.model_extra or {})[NOTE]
+    assert note["laid"] == [[40, 214], [560, 186]] and note["laid_sigma_px"] == 2.0
+    assert build(after.model_dump(mode="json")) == after
+    refused = with_snapped(made, snap_references(PICTURE, made, ["r2"])).references[1]
+    assert (refused.points, (refused.model_extra or {})[NOTE]) == (
+        made.references[1].points,
+        {"refused": "there is no edge along most of it"},
+    )
+
+
+def test_what_was_laid_turns_with_the_photo() -> None:
+    made = build(recipe(600, 400, references=[ROUGH]))
+    snapped = with_snapped(made, snap_references(PICTURE, made))
+    turned = quarter_turned(snapped, True).references[0]
+    assert (turned.model_extra or {})[NOTE]["laid"] == [(400 - 214, 40), (400 - 186, 560)]
+
+
+def test_a_rectangle_keeps_its_top_left_corner_first() -> None:
+    window = line("w", "rectangle", (100, 50), (300, 60), (290, 200), (110, 190), shape=[4, 3])
+    correction = {"free": ["roll", "pitch", "yaw"], "by_hand": {"pitch": 3.0, "yaw": -2.0}}
+    turned = quarter_turned(build(recipe(600, 400, references=[window], correction=correction)), True)
+    part = turned.references[0]
+    assert part.points[0] == (400 - 190, 110) and part.shape == (3, 4)
+    hand = turned.correction.by_hand
+    assert (hand.pitch, hand.yaw) == (2.0, 3.0)
