@@ -4,10 +4,16 @@ import { createSystem, defaultConfig, defineConfig } from "@chakra-ui/react";
 export const KIND_COLOURS = {
   level: { paper: "#0c6f9c", picture: "#5fd3ff" },
   plumb: { paper: "#b2451c", picture: "#ff8a4d" },
+  receding: { paper: "#7447b0", picture: "#cda6ff" },
+  straight: { paper: "#806000", picture: "#ffd84a" },
+  rectangle: { paper: "#2d6a45", picture: "#7df0b2" },
   witness: { paper: "#3a3d42", picture: "#ffffff" },
 } as const;
 
 export const SURROUNDS = { lighter: "#c4c4c4", neutral: "#a3a3a3", darker: "#6b6b6b" } as const;
+
+/** For words of less weight; never on the surround. */
+export const SECOND_INK = "#5d6168";
 
 const solid = (value: string) => ({ value });
 
@@ -28,7 +34,7 @@ export const system = createSystem(
           edge: solid("#8a877f"),
           rule: solid("#d6d3cb"),
           ink: solid("#22252a"),
-          second: solid("#5d6168"),
+          second: solid(SECOND_INK),
           here: solid("#e3b100"),
           level: solid("#0c6f9c"),
           plumb: solid("#b2451c"),

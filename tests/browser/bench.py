@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 
 from playwright.sync_api import Locator, Page, expect
 
@@ -30,6 +31,21 @@ def drag(page: Page, start: Point, end: Point, let_go: bool = True) -> None:
         page.mouse.move(start[0] + (end[0] - start[0]) * share, start[1] + (end[1] - start[1]) * share)
     if let_go:
         page.mouse.up()
+
+
+def choose_kind(page: Page, name: str) -> None:
+    """The kind of line that is laid next."""
+    kinds = page.get_by_role("group", name="Kind of line to lay")
+    if not kinds.get_by_role("button", name=name, exact=True).count():
+        page.get_by_role("button", name="More kinds").click()
+    kinds.get_by_role("button", name=name, exact=True).click()
+
+
+def click_points(page: Page, points: Iterable[Point]) -> None:
+    """Click one point of the picture after the other, each apart from the last in time."""
+    for point in points:
+        page.mouse.move(*on_stage(page, point))
+        page.mouse.click(*on_stage(page, point))
 
 
 def finding(page: Page) -> Locator:

@@ -10,7 +10,7 @@ from typing import Any
 
 import pytest
 from clients import Importer
-from pictures import jpeg_bytes
+from pictures import DEMO, jpeg_bytes
 from playwright.sync_api import ConsoleMessage, Page
 from waitress.server import create_server
 
@@ -77,6 +77,22 @@ def open_bench(watched: Page, address: str, bring: Importer) -> Callable[..., Pa
         watched.goto(f"{address}/photos/{photo}")
         watched.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
         watched.wait_for_selector("[data-finding]:not(:empty)")
+        return watched
+
+    return open_it
+
+
+@pytest.fixture
+def open_demo(watched: Page, address: str, bring: Importer) -> Callable[[str], Page]:
+    """A demo photo on the bench, drawn and ready, shown as taken so that its true lines are where they are told."""
+
+    def open_it(name: str) -> Page:
+        photo = bring((DEMO / f"wendlow_{name}.jpg").read_bytes()).photo_id
+        watched.goto(f"{address}/photos/{photo}")
+        watched.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+        watched.wait_for_selector("[data-finding]:not(:empty)")
+        watched.get_by_role("button", name="as taken").click()
+        watched.wait_for_timeout(260)
         return watched
 
     return open_it

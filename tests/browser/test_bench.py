@@ -5,12 +5,13 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
+import numpy as np
 import pytest
 from bench import canvas_pixels, drag, finding, kept, on_stage, says, settle
 from pictures import horizon_picture, smooth_picture
 from playwright.sync_api import Locator, Page, expect
 
-from sequor.core import solve as solving
+from sequor.core import mapping
 
 pytestmark = pytest.mark.browser
 SIZE = (900, 600)
@@ -65,10 +66,10 @@ def test_kinds_ends_and_deleting(page_on_bench: Page) -> None:
     lay(page, (450, 560), (440, 60))
     kept(page, 1)
     expect(row(page, "1 plumb")).to_be_visible()
-    page.get_by_role("group", name="Line 1").get_by_role("button", name="witness").click()
+    page.get_by_label("Kind of line 1").select_option("witness")
     expect(row(page, "1 witness")).to_be_visible()
     says(page, "Nothing measured yet")
-    page.get_by_role("group", name="Line 1").get_by_role("button", name="plumb").click()
+    page.get_by_label("Kind of line 1").select_option("plumb")
     says(page, "was 1.1")
     lay(page, (440, 60), (420, 60))  # an end is grabbed, not a new line laid
     says(page, "was 3.4")
@@ -116,7 +117,7 @@ def test_the_vernier_leads_the_picture(page_on_bench: Page) -> None:
     field.fill("about two")
     field.press("Enter")
     says(page, "Turned anticlockwise by 1.70° by hand")
-    page.get_by_role("button", name="Back").click()
+    page.get_by_role("button", name="Roll back to what the lines say").click()
     says(page, "Nothing measured yet")
     assert canvas_pixels(page) == before
 
@@ -129,11 +130,11 @@ def test_no_rule_of_the_correction_lives_in_the_page(
     lay(page, (50, 316), (850, 284))
     kept(page, 1)
     before = canvas_pixels(page)
-    monkeypatch.setattr(solving, "asked_roll", lambda reference: 9.0)
-    page.get_by_role("group", name="Line 1").get_by_role("button", name="witness").click()
+    monkeypatch.setattr(mapping, "levelling", lambda *attitudes: np.diag([1.5, 1.0, 1.0]))
+    page.get_by_label("Kind of line 1").select_option("witness")
     says(page, "Nothing measured yet")
-    page.get_by_role("group", name="Line 1").get_by_role("button", name="level").click()
-    says(page, "was 9.0")
+    page.get_by_label("Kind of line 1").select_option("level")
+    says(page, "was 2.3")
     assert canvas_pixels(page) != before
 
 

@@ -8,9 +8,18 @@ type Whole<T> = T extends unknown[] ? T : T extends object ? { [K in keyof T]-?:
 export type Photo = Schemas["PhotoOut"];
 export type Recipe = Whole<Schemas["BenchOut.Recipe"]>;
 export type Reference = Recipe["references"][number];
-export type Bench = Omit<Schemas["BenchOut"], "recipe"> & { recipe: Recipe };
-export type Evaluation = Schemas["EvaluateOut"];
+export type Bench = Omit<Schemas["BenchOut"], "recipe" | "evaluation"> & { recipe: Recipe; evaluation: Evaluation };
+type Wire = Schemas["EvaluateOut"];
+type WireOffer = NonNullable<Wire["offers"]>[number];
+export type Way = Omit<NonNullable<Wire["ways"]>[number], "recipe"> & { recipe: Recipe };
+export type Offer = Omit<WireOffer, "choices"> & {
+  choices: (Omit<WireOffer["choices"][number], "recipe"> & { recipe: Recipe })[];
+};
+export type Evaluation = Omit<Wire, "offers" | "ways"> & { offers: Offer[] | null; ways: Way[] | null };
 export type LineRow = Evaluation["lines"][number];
+export type Kind = Reference["kind"];
+export type AngleRow = Evaluation["angles"][number];
+export type AngleName = AngleRow["name"];
 export type Job = Schemas["JobOut"];
 export type ExportSettings = Recipe["export"];
 
@@ -81,12 +90,12 @@ export const api = {
   remove: (id: number) => request<void>(`/api/photos/${id}`, { method: "DELETE" }),
   restore: (id: number) => request<Photo>(`/api/photos/${id}/restore`, { method: "POST" }),
   bench: (id: number) => request<Bench>(`/api/photos/${id}`),
-  evaluate: (recipe: Recipe, before: Recipe | null) =>
-    request<Evaluation>("/api/evaluate", { method: "POST", body: { recipe, before } }),
-  revise: (photo: Photo, recipe: Recipe, action: string) =>
+  evaluate: (recipe: Recipe, before: Recipe | null, choices: boolean) =>
+    request<Evaluation>("/api/evaluate", { method: "POST", body: { recipe, before, choices } }),
+  revise: (photo: Photo, recipe: Recipe, action: string, snap: string[]) =>
     request<Bench>(`/api/photos/${photo.id}/revisions`, {
       method: "POST",
-      body: { recipe, action },
+      body: { recipe, action, snap },
       version: photo.version,
     }),
   step: (photo: Photo, way: "undo" | "redo") =>

@@ -367,6 +367,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/field-book.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The field book as a table of its own. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    kind: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/redo": {
         parameters: {
             query?: never;
@@ -452,7 +491,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep a completed action. */
+        /** Keep a completed action, its new lines snapped onto the real edges where that is asked for. */
         post: {
             parameters: {
                 query?: never;
@@ -745,7 +784,7 @@ export interface components {
     schemas: {
         /**
          * BenchOut
-         * @description A photo with its current recipe.
+         * @description A photo with its current recipe, and all that is true under it (without offers and ways).
          */
         BenchOut: {
             /** Action */
@@ -754,8 +793,32 @@ export interface components {
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
+            evaluation: components["schemas"]["BenchOut.EvaluateOut"];
             photo: components["schemas"]["BenchOut.PhotoOut"];
             recipe: components["schemas"]["BenchOut.Recipe"];
+        };
+        /**
+         * AngleOut
+         * @description One angle: what the lines say, what is taken out, and that in words; ``sd`` null: not solved.
+         */
+        "BenchOut.AngleOut": {
+            /** By Hand */
+            by_hand: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "roll" | "pitch" | "yaw";
+            /** Plus Minus */
+            plus_minus: string | null;
+            /** Sd */
+            sd: number | null;
+            /** Solved */
+            solved: number;
+            /** Taken Out */
+            taken_out: number;
+            /** Words */
+            words: string;
         };
         /**
          * ByHand
@@ -779,6 +842,17 @@ export interface components {
             yaw: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * ChoiceOut
+         * @description Something that can be done, and the recipe after it.
+         */
+        "BenchOut.ChoiceOut": {
+            /** Action */
+            action: string;
+            /** Label */
+            label: string;
+            recipe: components["schemas"]["BenchOut.Recipe"];
         };
         /**
          * CorrectionPart
@@ -844,6 +918,39 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * EvaluateOut
+         * @description All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses.
+         */
+        "BenchOut.EvaluateOut": {
+            /** Angles */
+            angles: components["schemas"]["BenchOut.AngleOut"][];
+            /** Finding */
+            finding: string;
+            focal: components["schemas"]["BenchOut.FocalOut"];
+            frame: components["schemas"]["BenchOut.FrameOut"];
+            /** Lines */
+            lines: components["schemas"]["BenchOut.LineOut"][];
+            /** Map */
+            map: string;
+            /** Map As Taken */
+            map_as_taken: string;
+            mesh: components["schemas"]["BenchOut.MeshOut"];
+            /** Offers */
+            offers: components["schemas"]["BenchOut.OfferOut"][] | null;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            route: components["schemas"]["BenchOut.RouteOut"];
+            /** State */
+            state: string;
+            /** Undetermined */
+            undetermined: string[];
+            /** Ways */
+            ways: components["schemas"]["BenchOut.WayOut"][] | null;
+        };
+        /**
          * ExportPart
          * @description The format of the exported file; ``quality`` counts for JPEG.
          */
@@ -861,6 +968,40 @@ export interface components {
             quality: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * FocalOut
+         * @description The focal length that angles and proportions rest on.
+         */
+        "BenchOut.FocalOut": {
+            /** Equivalent Mm */
+            equivalent_mm: number;
+            /** Px */
+            px: number;
+            /** Source */
+            source: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FrameOut
+         * @description The frame in corrected pixels and what it costs.
+         */
+        "BenchOut.FrameOut": {
+            /** Empty */
+            empty: number;
+            /** Height */
+            height: number;
+            /** Kept */
+            kept: number;
+            /** Ratio */
+            ratio: string;
+            /** Width */
+            width: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * FramePart
@@ -957,6 +1098,59 @@ export interface components {
             unit_px: number | null;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * LineOut
+         * @description A row of the field book.
+         */
+        "BenchOut.LineOut": {
+            /** After */
+            after: string;
+            /** As Taken */
+            as_taken: string;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: number;
+            /** Plus Minus */
+            plus_minus: string;
+            /** Verdict */
+            verdict: string;
+            /** Verdict Words */
+            verdict_words: string;
+        };
+        /**
+         * MeshOut
+         * @description The mesh the preview is drawn from: (rows + 1, columns + 1, 3) little-endian float32 in base64.
+         */
+        "BenchOut.MeshOut": {
+            /** Columns */
+            columns: number;
+            /**
+             * Nearest
+             * @description where W is smaller, nothing is drawn
+             */
+            nearest: number;
+            /** Rows */
+            rows: number;
+            /** Vertices */
+            vertices: string;
+        };
+        /**
+         * OfferOut
+         * @description A question with its choices; it speaks of ``lines``.
+         */
+        "BenchOut.OfferOut": {
+            /** Choices */
+            choices: components["schemas"]["BenchOut.ChoiceOut"][];
+            /** Lines */
+            lines: string[];
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
         };
         /**
          * PerAngleShare
@@ -1145,12 +1339,43 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * RouteOut
+         * @description A true word on each step.
+         */
+        "BenchOut.RouteOut": {
+            /** Frame */
+            frame: string;
+            /** Lines */
+            lines: string;
+        };
+        /**
+         * WayOut
+         * @description What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it.
+         */
+        "BenchOut.WayOut": {
+            /** Chosen */
+            chosen: boolean;
+            /** Determined */
+            determined: boolean;
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["BenchOut.Recipe"];
+            /** Words */
+            words: string;
+        };
+        /**
          * EvaluateIn
-         * @description A recipe to look at without storing it; ``before`` carries a hand-made frame along.
+         * @description A recipe to look at without storing it; ``before`` carries a hand-made frame along. ``choices`` asks
+         *     for offers and ways as well, which takes several evaluations.
          */
         EvaluateIn: {
             /** @default null */
             before: components["schemas"]["EvaluateIn.Recipe"] | null;
+            /**
+             * Choices
+             * @default false
+             */
+            choices: boolean;
             recipe: components["schemas"]["EvaluateIn.Recipe"];
         };
         /**
@@ -1512,8 +1737,11 @@ export interface components {
          * @description All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses.
          */
         EvaluateOut: {
+            /** Angles */
+            angles: components["schemas"]["EvaluateOut.AngleOut"][];
             /** Finding */
             finding: string;
+            focal: components["schemas"]["EvaluateOut.FocalOut"];
             frame: components["schemas"]["EvaluateOut.FrameOut"];
             /** Lines */
             lines: components["schemas"]["EvaluateOut.LineOut"][];
@@ -1522,15 +1750,173 @@ export interface components {
             /** Map As Taken */
             map_as_taken: string;
             mesh: components["schemas"]["EvaluateOut.MeshOut"];
+            /** Offers */
+            offers: components["schemas"]["EvaluateOut.OfferOut"][] | null;
             /** Outline */
             outline: [
                 number,
                 number
             ][];
-            roll: components["schemas"]["EvaluateOut.RollOut"];
             route: components["schemas"]["EvaluateOut.RouteOut"];
             /** State */
             state: string;
+            /** Undetermined */
+            undetermined: string[];
+            /** Ways */
+            ways: components["schemas"]["EvaluateOut.WayOut"][] | null;
+        };
+        /**
+         * AngleOut
+         * @description One angle: what the lines say, what is taken out, and that in words; ``sd`` null: not solved.
+         */
+        "EvaluateOut.AngleOut": {
+            /** By Hand */
+            by_hand: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "roll" | "pitch" | "yaw";
+            /** Plus Minus */
+            plus_minus: string | null;
+            /** Sd */
+            sd: number | null;
+            /** Solved */
+            solved: number;
+            /** Taken Out */
+            taken_out: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ByHand
+         * @description The hand's part of each angle, in degrees.
+         */
+        "EvaluateOut.ByHand": {
+            /**
+             * Pitch
+             * @default 0
+             */
+            pitch: number;
+            /**
+             * Roll
+             * @default 0
+             */
+            roll: number;
+            /**
+             * Yaw
+             * @default 0
+             */
+            yaw: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * ChoiceOut
+         * @description Something that can be done, and the recipe after it.
+         */
+        "EvaluateOut.ChoiceOut": {
+            /** Action */
+            action: string;
+            /** Label */
+            label: string;
+            recipe: components["schemas"]["EvaluateOut.Recipe"];
+        };
+        /**
+         * CorrectionPart
+         * @description What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null.
+         */
+        "EvaluateOut.CorrectionPart": {
+            amount?: components["schemas"]["EvaluateOut.PerAngleShare"];
+            by_hand?: components["schemas"]["EvaluateOut.ByHand"];
+            /**
+             * Focal Px
+             * @default null
+             */
+            focal_px: number | null;
+            /**
+             * Free
+             * @default [
+             *       "roll",
+             *       "pitch"
+             *     ]
+             */
+            free: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
+            on?: components["schemas"]["EvaluateOut.PerAngleSwitch"];
+            /**
+             * Pitch
+             * @default null
+             */
+            pitch: number | null;
+            /**
+             * Proportion
+             * @default 1
+             */
+            proportion: number;
+            /**
+             * Roll
+             * @default null
+             */
+            roll: number | null;
+            /**
+             * Yaw
+             * @default null
+             */
+            yaw: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * EdgesPart
+         * @description What happens with empty corners.
+         */
+        "EvaluateOut.EdgesPart": {
+            /**
+             * Mode
+             * @default trim
+             * @enum {string}
+             */
+            mode: "trim" | "fill" | "reshape" | "leave";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * ExportPart
+         * @description The format of the exported file; ``quality`` counts for JPEG.
+         */
+        "EvaluateOut.ExportPart": {
+            /**
+             * Format
+             * @default jpeg
+             * @enum {string}
+             */
+            format: "jpeg" | "png";
+            /**
+             * Quality
+             * @default 95
+             */
+            quality: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * FocalOut
+         * @description The focal length that angles and proportions rest on.
+         */
+        "EvaluateOut.FocalOut": {
+            /** Equivalent Mm */
+            equivalent_mm: number;
+            /** Px */
+            px: number;
+            /** Source */
+            source: string;
+            /** Words */
+            words: string;
         };
         /**
          * FrameOut
@@ -1551,6 +1937,102 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * FramePart
+         * @description The crop rectangle in corrected pixels; ``rect`` null: the largest that fits.
+         */
+        "EvaluateOut.FramePart": {
+            /**
+             * Allow Empty
+             * @default false
+             */
+            allow_empty: boolean;
+            /**
+             * Print
+             * @default null
+             */
+            print: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Ratio
+             * @default original
+             */
+            ratio: string;
+            /**
+             * Rect
+             * @default null
+             */
+            rect: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Subject
+             * @default null
+             */
+            subject: number[] | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * LensPart
+         * @description The bending of the lens; r is counted in ``unit_px`` (null: half the diagonal).
+         */
+        "EvaluateOut.LensPart": {
+            /**
+             * K1
+             * @default 0
+             */
+            k1: number;
+            /**
+             * K2
+             * @default 0
+             */
+            k2: number;
+            /**
+             * K3
+             * @default 0
+             */
+            k3: number;
+            /**
+             * Model
+             * @default brown
+             */
+            model: string;
+            /**
+             * P1
+             * @default 0
+             */
+            p1: number;
+            /**
+             * P2
+             * @default 0
+             */
+            p2: number;
+            /**
+             * Profile
+             * @default null
+             */
+            profile: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Source
+             * @default none
+             * @enum {string}
+             */
+            source: "none" | "manual" | "profile" | "straight";
+            /**
+             * Unit Px
+             * @default null
+             */
+            unit_px: number | null;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * LineOut
@@ -1581,26 +2063,182 @@ export interface components {
         "EvaluateOut.MeshOut": {
             /** Columns */
             columns: number;
+            /**
+             * Nearest
+             * @description where W is smaller, nothing is drawn
+             */
+            nearest: number;
             /** Rows */
             rows: number;
             /** Vertices */
             vertices: string;
         };
         /**
-         * RollOut
-         * @description The roll: what the lines say, what is taken out, and that in words.
+         * OfferOut
+         * @description A question with its choices; it speaks of ``lines``.
          */
-        "EvaluateOut.RollOut": {
-            /** By Hand */
-            by_hand: number;
-            /** Sd */
-            sd: number | null;
-            /** Solved */
-            solved: number;
-            /** Taken Out */
-            taken_out: number;
+        "EvaluateOut.OfferOut": {
+            /** Choices */
+            choices: components["schemas"]["EvaluateOut.ChoiceOut"][];
+            /** Lines */
+            lines: string[];
+            /** Name */
+            name: string;
             /** Words */
             words: string;
+        };
+        /**
+         * PerAngleShare
+         * @description A share for each angle, 0 to 1.
+         */
+        "EvaluateOut.PerAngleShare": {
+            /**
+             * Pitch
+             * @default 1
+             */
+            pitch: number;
+            /**
+             * Roll
+             * @default 1
+             */
+            roll: number;
+            /**
+             * Yaw
+             * @default 1
+             */
+            yaw: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * PerAngleSwitch
+         * @description On or off for each angle.
+         */
+        "EvaluateOut.PerAngleSwitch": {
+            /**
+             * Pitch
+             * @default true
+             */
+            pitch: boolean;
+            /**
+             * Roll
+             * @default true
+             */
+            roll: boolean;
+            /**
+             * Yaw
+             * @default true
+             */
+            yaw: boolean;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * PhotoPart
+         * @description The photo after its recorded orientation and its quarter turns.
+         */
+        "EvaluateOut.PhotoPart": {
+            /**
+             * Focal 35Mm
+             * @default 28
+             */
+            focal_35mm: number | null;
+            /**
+             * Focal Px
+             * @default null
+             */
+            focal_px: number | null;
+            /** Height */
+            height: number;
+            /**
+             * Quarter Turns
+             * @description clockwise
+             * @default 0
+             */
+            quarter_turns: number;
+            /**
+             * Sha256
+             * @default null
+             */
+            sha256: string | null;
+            /** Width */
+            width: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Recipe
+         * @description All that is done to one photo.
+         */
+        "EvaluateOut.Recipe": {
+            correction?: components["schemas"]["EvaluateOut.CorrectionPart"];
+            edges?: components["schemas"]["EvaluateOut.EdgesPart"];
+            export?: components["schemas"]["EvaluateOut.ExportPart"];
+            /**
+             * Format
+             * @constant
+             */
+            format: "sequor-recipe";
+            frame?: components["schemas"]["EvaluateOut.FramePart"];
+            lens?: components["schemas"]["EvaluateOut.LensPart"];
+            photo: components["schemas"]["EvaluateOut.PhotoPart"];
+            /** References */
+            references?: components["schemas"]["EvaluateOut.ReferencePart"][];
+            /**
+             * Version
+             * @constant
+             */
+            version: 1;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * ReferencePart
+         * @description One reference; ``points`` in photo pixels as taken.
+         */
+        "EvaluateOut.ReferencePart": {
+            /**
+             * Active
+             * @default true
+             */
+            active: boolean;
+            /**
+             * Group
+             * @default null
+             */
+            group: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "level" | "plumb" | "receding" | "straight" | "rectangle" | "witness";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Shape
+             * @default null
+             */
+            shape: [
+                number,
+                number
+            ] | null;
+            /**
+             * Sigma Px
+             * @default null
+             */
+            sigma_px: number | null;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * RouteOut
@@ -1611,6 +2249,21 @@ export interface components {
             frame: string;
             /** Lines */
             lines: string;
+        };
+        /**
+         * WayOut
+         * @description What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it.
+         */
+        "EvaluateOut.WayOut": {
+            /** Chosen */
+            chosen: boolean;
+            /** Determined */
+            determined: boolean;
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["EvaluateOut.Recipe"];
+            /** Words */
+            words: string;
         };
         /**
          * ExportIn
@@ -1739,12 +2392,15 @@ export interface components {
         };
         /**
          * ReviseIn
-         * @description A completed action: the recipe after it, and the action in words for the log.
+         * @description A completed action: the recipe after it, the action in words for the log, and the references whose real
+         *     edges are to be found first.
          */
         ReviseIn: {
             /** Action */
             action: string;
             recipe: components["schemas"]["ReviseIn.Recipe"];
+            /** Snap */
+            snap?: string[];
         };
         /**
          * ByHand

@@ -9,6 +9,7 @@ import { LinesStep } from "../steps/lines/LinesStep";
 import { openBench, useBench } from "./benchStore";
 import { Finding } from "./Finding";
 import { KeysPanel } from "./KeysPanel";
+import { Offers } from "./Offers";
 import { Route } from "./Route";
 import { Stage } from "./Stage";
 
@@ -55,7 +56,8 @@ export function Bench({ photoId }: { photoId: number }) {
           borderRight="1px solid"
           borderColor="rule"
           minH={0}
-          css={{ [NARROW]: { width: "100%" } }}
+          overflow="hidden"
+          css={{ [NARROW]: { width: "100%", overflow: "visible" } }}
         >
           {step === "lines" && <LinesStep />}
           {step === "frame" && <FrameStep />}
@@ -65,10 +67,23 @@ export function Bench({ photoId }: { photoId: number }) {
           <Stage key={photoId} />
         </Flex>
       </Flex>
-      <Flex as="footer" minH="40px" flex="none" px="16px" py="4px" align="center" bg="touch" borderTop="1px solid" borderColor="rule">
-        <Box role="status" data-finding>
+      <Flex
+        as="footer"
+        h="64px"
+        flex="none"
+        px="16px"
+        py="4px"
+        gap="16px"
+        align="center"
+        bg="touch"
+        borderTop="1px solid"
+        borderColor="rule"
+        css={{ [NARROW]: { flexWrap: "wrap", height: "auto", minHeight: "64px" } }}
+      >
+        <Box role="status" data-finding flex="1" minW="300px" maxH="100%" overflowY="auto" fontSize="13.5px" lineHeight="1.3">
           <Finding />
         </Box>
+        <Offers />
       </Flex>
       {keys && <KeysPanel onClose={() => setKeys(false)} />}
       {notice && (

@@ -40,7 +40,7 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
         </Box>
         <Touch onClick={onClose}>Put away</Touch>
       </Flex>
-      <Box as="dl" m={0} css={{ display: "grid", gridTemplateColumns: "118px 1fr", rowGap: "2px" }}>
+      <Box as="dl" m={0} css={{ display: "grid", gridTemplateColumns: "118px 1fr", rowGap: "0" }}>
         {[...SHORTCUTS.map(({ key, name }) => [key, name] as const), ...FIXED].map(([key, name]) => (
           <Box key={key} display="contents">
             <Box as="dt" fontFamily="mono">

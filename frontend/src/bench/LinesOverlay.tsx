@@ -1,50 +1,75 @@
-import type { LineRow, Reference } from "../api/client";
-import type { Hold } from "./lineHand";
+import { memo, useEffect, useRef } from "react";
+
+import type { Kind, Reference } from "../api/client";
+import { readNow, useBench } from "./benchStore";
+import { type Hold, middleOf } from "./lineHand";
 import type { Point } from "./mesh";
-import { endMark, pictureColour } from "./signs";
+import { dashOf, endMark, pictureColour } from "./signs";
 
 const CASING = "rgba(20,22,26,.82)";
 
 export interface DrawnLine {
   line: Reference;
   number: number;
-  row: LineRow | undefined;
-  a: Point;
-  b: Point;
+  /** Its points on the stage. */
+  points: Point[];
+}
+
+interface OverlayProps {
+  lines: DrawnLine[];
+  selected: string | null;
+  pointed: string | null;
+  /** Points of a line that is not whole yet. */
+  laid: Point[] | null;
 }
 
 /** The references on the picture: a coloured line on a dark casing, end marks of their kind, and a number. */
-export function LinesOverlay({ lines, selected, laid }: { lines: DrawnLine[]; selected: string | null; laid: [Point, Point] | null }) {
+export function LinesOverlay({ lines, selected, pointed, laid }: OverlayProps) {
   return (
     <svg aria-hidden="true" style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}>
-      {lines.map(({ line, number, a, b }) => (
-        <DrawnReference key={line.id} kind={line.kind} number={number} a={a} b={b} selected={line.id === selected} />
+      {lines.map(({ line, number, points }) => (
+        <DrawnReference
+          key={line.id}
+          kind={line.kind}
+          number={number}
+          points={points}
+          lit={line.id === selected || line.id === pointed}
+          off={!line.active}
+        />
       ))}
-      {laid && <DrawnReference kind="witness" number={null} a={laid[0]} b={laid[1]} selected />}
+      {laid && <DrawnReference kind="witness" number={null} points={laid} lit off={false} />}
     </svg>
   );
 }
 
-function DrawnReference({ kind, number, a, b, selected }: { kind: string; number: number | null; a: Point; b: Point; selected: boolean }) {
+interface DrawnProps {
+  kind: Kind;
+  number: number | null;
+  points: Point[];
+  lit: boolean;
+  off: boolean;
+}
+
+/** Redrawn only when it is another: while one line is moved the others stay. */
+const DrawnReference = memo(function DrawnReference({ kind, number, points, lit, off }: DrawnProps) {
   const colour = pictureColour(kind);
-  const turn = (Math.atan2(b[1] - a[1], b[0] - a[0]) * 180) / Math.PI;
   const mark = endMark(kind);
-  const middle = middleOf(a, b);
-  const path = `M${a[0]} ${a[1]}L${b[0]} ${b[1]}`;
-  const dash = kind === "witness" ? "9 6" : undefined;
+  const [x, y] = middleOf(kind, points);
+  const path = `M${points.map((point) => point.join(" ")).join("L")}${kind === "rectangle" ? "Z" : ""}`;
+  const marked = kind === "straight" || kind === "rectangle" || number === null ? points.map((_, at) => at) : [0, points.length - 1];
   return (
-    <g fill="none">
-      <path d={path} stroke={CASING} strokeWidth={selected ? 7 : 5} strokeLinecap="round" />
-      <path d={path} stroke={colour} strokeWidth={selected ? 3 : 2} strokeDasharray={dash} />
-      {[a, b].map((end, index) => (
-        <g key={index} transform={`translate(${end[0]} ${end[1]}) rotate(${turn})`}>
+    <g fill="none" opacity={off ? 0.5 : 1} data-lit={lit}>
+      <path d={path} stroke={CASING} strokeWidth={lit ? 8 : 5} strokeLinejoin="round" strokeLinecap="round" />
+      <path d={path} stroke={colour} strokeWidth={lit ? 3.4 : 2} strokeDasharray={dashOf(kind)} />
+      {marked.map((at) => (
+        <g key={at} transform={`translate(${points[at]!.join(" ")}) rotate(${leaving(kind, points, at)})`}>
           <path d={mark.path} stroke={CASING} strokeWidth={6} />
           <path d={mark.path} stroke={colour} strokeWidth={2.4} fill={mark.filled ? colour : "none"} />
         </g>
       ))}
       {number !== null && (
-        <g transform={`translate(${middle[0]} ${middle[1]})`}>
-          <rect x={-11} y={-11} width={22} height={22} rx={4} fill="#22252a" stroke={selected ? colour : "none"} strokeWidth={2} />
+        <g transform={`translate(${x} ${y})`}>
+          <rect x={-11} y={-11} width={22} height={22} rx={4} fill="#22252a" stroke={lit ? colour : "none"} strokeWidth={2} />
           <text y={4.5} fill={colour} fontSize={13} fontWeight={700} textAnchor="middle">
             {number}
           </text>
@@ -52,10 +77,22 @@ function DrawnReference({ kind, number, a, b, selected }: { kind: string; number
       )}
     </g>
   );
+}, alike);
+
+/** Whether two sets of properties are the same, points compared by their values. */
+function alike<T extends { points: Point[] }>(before: T, after: T): boolean {
+  const { points: a, ...rest } = before;
+  const { points: b, ...others } = after;
+  const same = Object.entries(rest).every(([key, value]) => Object.is(value, others[key as keyof typeof others]));
+  return same && a.length === b.length && a.every(([x, y], at) => x === b[at]![0] && y === b[at]![1]);
 }
 
-/** Where the number of a line sits: at its middle, which is also where the whole of it is grabbed. */
-export const middleOf = (a: Point, b: Point): Point => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+/** The direction in degrees in which a mark is turned: along the line, the same way at both ends. */
+function leaving(kind: Kind, points: Point[], at: number): number {
+  const last = points.length - 1;
+  const [a, b] = kind === "rectangle" ? [points[at]!, points[(at + 1) % points.length]!] : [points[0]!, points[last]!];
+  return (Math.atan2(b[1] - a[1], b[0] - a[0]) * 180) / Math.PI;
+}
 
 interface TargetsProps {
   lines: DrawnLine[];
@@ -63,37 +100,62 @@ interface TargetsProps {
   onKey: (event: React.KeyboardEvent, id: string, part: Hold["part"]) => void;
 }
 
-/** Every line as focusable elements over the canvas: the whole, and each end. The pointer is handled by the stage. */
-export function LineTargets({ lines, onFocus, onKey }: TargetsProps) {
-  return lines.flatMap(({ line, number, row, a, b }) => {
-    const reading = row ? `${row.as_taken}, ${row.verdict_words}` : "";
-    const parts: [Hold["part"], Point, string][] = [
-      ["all", middleOf(a, b), `Line ${number}, ${line.kind}: ${reading}`],
-      [0, a, `Line ${number}, first end`],
-      [1, b, `Line ${number}, second end`],
-    ];
-    return parts.map(([part, [x, y], label]) => (
-      <button
-        key={`${line.id} ${part}`}
-        type="button"
-        aria-label={label}
-        aria-description="Arrow keys move it, Delete takes the line away"
-        data-line={line.id}
-        data-part={part}
-        onFocus={() => onFocus(line.id)}
-        onKeyDown={(event) => onKey(event, line.id, part)}
-        style={{
-          position: "absolute",
-          left: 0,
-          top: 0,
-          width: 40,
-          height: 40,
-          transform: `translate(${x - 20}px, ${y - 20}px)`,
-          borderRadius: 20,
-          pointerEvents: "none",
-          background: "none",
-        }}
-      />
-    ));
-  });
+const ENDS = ["first end", "second end"];
+const CORNERS = ["top left corner", "top right corner", "bottom right corner", "bottom left corner"];
+
+function partName(line: Reference, at: number): string {
+  if (line.kind === "rectangle") return CORNERS[at]!;
+  return line.points.length === 2 ? ENDS[at]! : `point ${at + 1}`;
 }
+
+/** Every line as focusable elements over the canvas: the whole, and each point. The pointer is the stage's. */
+export function LineTargets({ lines, onFocus, onKey }: TargetsProps) {
+  // The handlers know the newest state themselves, so that the first ones serve as well as any later.
+  const handlers = useRef({ onFocus, onKey });
+  useEffect(() => {
+    handlers.current = { onFocus, onKey };
+  });
+  return lines.map(({ line, number, points }) => (
+    <Targets key={line.id} line={line} number={number} points={points} handlers={handlers} />
+  ));
+}
+
+interface TargetProps {
+  line: Reference;
+  number: number;
+  points: Point[];
+  handlers: React.RefObject<Pick<TargetsProps, "onFocus" | "onKey">>;
+}
+
+const Targets = memo(function Targets({ line, number, points, handlers }: TargetProps) {
+  const row = useBench((state) => readNow(state)?.lines.find((one) => one.id === line.id));
+  const reading = row ? `${row.as_taken}, ${row.verdict_words}` : "";
+  const parts: [Hold["part"], Point, string][] = [
+    ["all", middleOf(line.kind, points), `Line ${number}, ${line.kind}: ${reading}`],
+    ...points.map((point, at): [number, Point, string] => [at, point, `Line ${number}, ${partName(line, at)}`]),
+  ];
+  return parts.map(([part, [x, y], label]) => (
+    <button
+      key={part}
+      type="button"
+      aria-label={label}
+      aria-description="Arrow keys move it, Delete takes the line away"
+      data-line={line.id}
+      data-part={part}
+      onFocus={() => handlers.current.onFocus(line.id)}
+      onKeyDown={(event) => handlers.current.onKey(event, line.id, part)}
+      style={{ ...TARGET, transform: `translate(${x - 20}px, ${y - 20}px)` }}
+    />
+  ));
+}, alike);
+
+const TARGET = {
+  position: "absolute",
+  left: 0,
+  top: 0,
+  width: 40,
+  height: 40,
+  borderRadius: 20,
+  pointerEvents: "none",
+  background: "none",
+} as const;

@@ -2,12 +2,12 @@ import { Box } from "@chakra-ui/react";
 import { memo, useEffect, useMemo, useRef, useState } from "react";
 
 import { SURROUNDS } from "../theme";
-import { baseNow, dropDraft, keep, look, readNow, recipeNow, shownNow, useBench } from "./benchStore";
+import { baseNow, dropDraft, keep, look, recipeNow, shownNow, useBench } from "./benchStore";
 import { FrameOverlay, HANDLES, handleAt } from "./FrameOverlay";
 import { FrameTargets } from "./FrameTargets";
 import { moveFrame, type Rect, resizeFrame } from "./frameGeometry";
-import { type DrawnLine, LinesOverlay, LineTargets, middleOf } from "./LinesOverlay";
-import { EMPTY_HAND, type Hand, hit, letGo, showHand } from "./lineHand";
+import { type DrawnLine, LinesOverlay, LineTargets } from "./LinesOverlay";
+import { EMPTY_HAND, type Hand, hit, letGo, placeNext, showHand } from "./lineHand";
 import { useLineKeys } from "./lineKeys";
 import { Magnifier } from "./Magnifier";
 import { cornersOf, plainMesh, type Point, toCorrected, toPhoto } from "./mesh";
@@ -23,6 +23,8 @@ import { useEasedMesh, useStageView } from "./useStageView";
 import { fromStage, type Size, toStage } from "./view";
 
 const DRAG_FROM = 4;
+/** A click this near to the last point of a straight thing ends it. */
+const ON_LAST = 10;
 const TILES_FROM = 0.75;
 const SIGMA = { mouse: 1, pen: 1, touch: 3 } as Record<string, number>;
 
@@ -36,11 +38,10 @@ interface FrameHand {
 /** The picture with what is laid on it, and every way to lay, grab and move by pointer. */
 export const Stage = memo(function Stage() {
   const state = useBench();
-  const { bench, step, kind, selected, shown, surround, magnifier } = state;
+  const { bench, step, kind, selected, pointed, shown, surround, magnifier } = state;
   const recipe = recipeNow(state);
   const base = baseNow(state);
   const seen = shownNow(state);
-  const read = readNow(state);
   const box = useRef<HTMLDivElement>(null);
   const [stage, setStage] = useState<Size>({ width: 0, height: 0 });
   const [hand, setHand] = useState<Hand>(EMPTY_HAND);
@@ -77,9 +78,7 @@ export const Stage = memo(function Stage() {
       ? recipe.references.map((line, index) => ({
           line,
           number: index + 1,
-          row: read?.lines.find((row) => row.id === line.id),
-          a: stageOf(line.points[0]!),
-          b: stageOf(line.points[line.points.length - 1]!),
+          points: line.points.map(stageOf),
         }))
       : [];
   const pixelsPer = 1 / view.scale;
@@ -130,13 +129,13 @@ export const Stage = memo(function Stage() {
       setHand({ ...hand, to: onPhoto });
       return;
     }
-    const found = hit(lines, point, middleOf);
+    const found = hit(lines, point);
     if (found) {
       pressed.current!.body = found.body;
       useBench.setState({ selected: found.hold.line.id });
       setHand({ doing: "moving", hold: found.hold, from: onPhoto, to: onPhoto, armed: false });
     } else {
-      setHand({ doing: "laying", from: onPhoto, to: onPhoto, armed: false });
+      setHand({ doing: "laying", placed: [onPhoto], to: onPhoto, armed: false });
     }
   };
 
@@ -156,7 +155,9 @@ export const Stage = memo(function Stage() {
     if (!mesh || !base) return;
     if (pinch.move(event)) return;
     const point = at(event);
-    setHover((event.target as Element).closest("[data-controls]") ? null : point);
+    const onControls = (event.target as Element).closest("[data-controls]") !== null;
+    setHover(onControls ? null : point);
+    if (!pressed.current && hand.doing === "nothing") pointAt(onControls ? null : (hit(lines, point)?.hold.line.id ?? null));
     const press = pressed.current;
     if (press && Math.hypot(point[0] - press.at[0], point[1] - press.at[1]) >= DRAG_FROM) press.moved = true;
     if (panning) {
@@ -179,11 +180,18 @@ export const Stage = memo(function Stage() {
     const point = at(event);
     if (frameHand) return endFrame(frameHand, press.moved, point);
     if (hand.doing === "nothing") return;
-    const next = { ...hand, to: photoOf(point) };
+    const here = photoOf(point);
+    let next: Hand = { ...hand, to: here };
     if (!hand.armed && !press.moved) {
-      // A click: an end or a number is picked up, a new line waits for its second click, a body is only selected.
+      // A click: an end or a number is picked up, a new line waits for its next click, a body is only selected.
       setHand(press.body ? EMPTY_HAND : { ...next, armed: true });
       return;
+    }
+    if (hand.doing === "laying" && hand.armed) {
+      const last = stageOf(hand.placed[hand.placed.length - 1]!);
+      const placed = placeNext(kind, hand.placed, here, Math.hypot(point[0] - last[0], point[1] - last[1]) <= ON_LAST);
+      if (!placed.whole) return setHand({ ...hand, placed: placed.points, to: here });
+      next = { ...hand, placed: placed.points.slice(0, -1), to: placed.points[placed.points.length - 1]! };
     }
     setHand(EMPTY_HAND);
     const id = letGo(base, next, kind, press.sigma);
@@ -217,7 +225,7 @@ export const Stage = memo(function Stage() {
   const map = seen ? (corrected ? seen.map : seen.map_as_taken) : "";
   const tiles = mesh && seen && !led && view.scale >= TILES_FROM && mesh === (corrected ? seen.mesh : plain);
   const ghost = led && !state.draft?.follow && corrected && state.glimpse ? state.glimpse.outline : null;
-  const laid: [Point, Point] | null = keys.laid ?? (hand.doing === "laying" && !state.draft ? [stageOf(hand.from), stageOf(hand.to)] : null);
+  const laid: Point[] | null = keys.laid ?? (hand.doing === "laying" && !state.draft ? [...hand.placed, hand.to].map(stageOf) : null);
 
   return (
     <Box
@@ -242,7 +250,10 @@ export const Stage = memo(function Stage() {
         drop();
         setPanning(false);
       }}
-      onPointerLeave={() => setHover(null)}
+      onPointerLeave={() => {
+        setHover(null);
+        pointAt(null);
+      }}
       onKeyDown={(event) => {
         if (event.key === "Escape" && (hand.doing !== "nothing" || frameHand)) drop();
         else if (event.target === event.currentTarget) keys.onStageKey(event);
@@ -270,7 +281,7 @@ export const Stage = memo(function Stage() {
         />
       )}
       <ScreenGrid grid={state.grids[step]} stage={stage} />
-      <LinesOverlay lines={lines} selected={selected} laid={laid} />
+      <LinesOverlay lines={lines} selected={selected} pointed={pointed} laid={laid} />
       <LineTargets lines={lines} onFocus={(id) => useBench.setState({ selected: id })} onKey={keys.onLineKey} />
       {step === "frame" && frameOnStage && <FrameTargets onStage={frameOnStage} frame={frame!} outline={seen!.outline} />}
       {magnified && (
@@ -281,7 +292,7 @@ export const Stage = memo(function Stage() {
           onStage={stageOf(placing)}
           onPhoto={placing}
           stage={stage}
-          colour={pictureColour(kind === "slope" ? "witness" : kind)}
+          colour={pictureColour(kind)}
         />
       )}
       <StageControls
@@ -294,6 +305,11 @@ export const Stage = memo(function Stage() {
     </Box>
   );
 });
+
+/** Light up a line, on the picture and in the field book. */
+function pointAt(id: string | null) {
+  if (useBench.getState().pointed !== id) useBench.setState({ pointed: id });
+}
 
 function Ghost({ outline }: { outline: Point[] }) {
   const path = `M${outline.map((point) => point.join(" ")).join("L")}Z`;

@@ -1,10 +1,10 @@
 import { create } from "zustand";
 
-import { api, type Bench, type Evaluation, Problem, type Recipe } from "../api/client";
+import { api, type Bench, type Evaluation, type Kind, Problem, type Recipe } from "../api/client";
 import { type Mesh, meshFrom } from "./mesh";
 
 export type StepName = "lines" | "frame" | "export";
-export type LayKind = "slope" | "level" | "plumb" | "witness";
+export type LayKind = "slope" | Kind;
 export type Shown = "corrected" | "taken" | "before";
 export type Grid = "none" | "thirds" | "squares";
 export type Surround = "lighter" | "neutral" | "darker";
@@ -31,6 +31,12 @@ interface BenchState {
   step: StepName;
   kind: LayKind;
   selected: string | null;
+  /** The line that the pointer is at, on the picture or in the field book. */
+  pointed: string | null;
+  /** Whether a line that was laid is to become the real edge under it. */
+  snap: boolean;
+  /** The group that new receding lines belong to. */
+  group: string;
   shown: Shown;
   grids: Record<StepName, Grid>;
   surround: Surround;
@@ -54,6 +60,9 @@ export const useBench = create<BenchState>(() => ({
   step: "lines",
   kind: "slope",
   selected: null,
+  pointed: null,
+  snap: true,
+  group: "1",
   shown: "corrected",
   grids: { lines: "none", frame: "thirds", export: "none" },
   surround: "neutral",
@@ -78,18 +87,23 @@ export const shownNow = (state: BenchState): Seen | null =>
 /** What the readings say: they always follow. */
 export const readNow = (state: BenchState): Seen | null => state.glimpse ?? state.seen;
 
-async function see(recipe: Recipe, before: Recipe | null): Promise<Seen> {
-  const evaluation = await api.evaluate(recipe, before);
-  return { ...evaluation, mesh: meshFrom(evaluation.mesh, recipe.photo.width, recipe.photo.height) };
+/** `choices`: offers and ways too, which take longer; while something is dragged those from before stay. */
+async function see(recipe: Recipe, before: Recipe | null, choices: boolean): Promise<Seen> {
+  return unpacked(await api.evaluate(recipe, before, choices), recipe);
 }
+
+const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
+  ...evaluation,
+  mesh: meshFrom(evaluation.mesh, photo.width, photo.height),
+});
 
 export async function openBench(photoId: number) {
   clearTimeout(settling);
   pending = null;
-  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, notice: null, stale: false, shown: "corrected", step: "lines" });
+  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines" });
   try {
     const bench = await api.bench(photoId);
-    set({ bench, seen: await see(bench.recipe, null) });
+    await take(bench, null);
   } catch (problem) {
     report(problem);
   }
@@ -111,7 +125,7 @@ async function lookOn() {
     const draft = get().draft!;
     const before = baseNow(get());
     try {
-      const glimpse = await see(draft.recipe, before);
+      const glimpse = await see(draft.recipe, before, false);
       if (get().draft) set({ glimpse });
     } catch (problem) {
       report(problem);
@@ -136,22 +150,37 @@ function inTurn(work: () => Promise<void>): Promise<void> {
   return next;
 }
 
-/** Keep a completed action as a revision. */
-export function keep(change: Change, action: string): Promise<void> {
+/** Keep a completed action as a revision; the lines named in `snap` become the real edges under them first. */
+export function keep(change: Change, action: string, snap: string[] = []): Promise<void> {
   clearTimeout(settling);
   pending = null;
   const base = baseNow(get());
   if (!base) return Promise.resolve();
   const kept = change(base);
   const draft = { recipe: kept, follow: get().draft?.follow ?? false };
-  set({ kept, draft });
+  const { glimpse, seen } = get();
+  // What was seen of it while it was dragged is so near that the picture can ease there at once.
+  if (glimpse && seen && !draft.follow) set({ kept, draft: null, glimpse: null, seen: withChoicesOf(glimpse, seen) });
+  else set({ kept, draft });
   return inTurn(async () => {
     const { bench } = get();
     if (!bench) return;
-    const after = await api.revise(bench.photo, change(bench.recipe), action);
+    const after = await api.revise(bench.photo, change(bench.recipe), action, snap);
     await take(after, draft);
     if (get().kept === kept) set({ kept: null });
   });
+}
+
+/**
+ * Keep what was chosen among offers or ways. They carry whole recipes, so a choice waits for the actions on their way
+ * and is looked up again in what is true then; when the question is gone, nothing happens.
+ */
+export async function keepChoice(pick: (seen: Seen) => Recipe | undefined, action: string) {
+  await keepPending();
+  await chain;
+  const { seen } = get();
+  const recipe = seen ? pick(seen) : undefined;
+  if (recipe) await keep(() => recipe, action);
 }
 
 let settling: ReturnType<typeof setTimeout> | undefined;
@@ -186,12 +215,19 @@ export async function turnQuarter(direction: "left" | "right") {
   });
 }
 
+/** Offers and ways take longer to find out: until they are there, those from before stay. */
+const withChoicesOf = (seen: Seen, before: Seen): Seen => ({ ...seen, offers: before.offers, ways: before.ways });
+
 async function take(bench: Bench, kept: Draft | null) {
-  const seen = await see(bench.recipe, null);
+  const quick = unpacked(bench.evaluation, bench.recipe);
+  const before = get().seen;
+  const seen = before ? withChoicesOf(quick, before) : quick;
   const untouched = get().draft === null || get().draft === kept;
   set(untouched ? { bench, seen, draft: null, glimpse: null } : { bench, seen });
   const { selected } = get();
   if (selected && !bench.recipe.references.some((one) => one.id === selected)) set({ selected: null });
+  const whole = await see(bench.recipe, null, true);
+  if (get().seen === seen) set({ seen: withChoicesOf(seen, whole) });
 }
 
 function report(problem: unknown) {
@@ -202,4 +238,9 @@ function report(problem: unknown) {
       ? problem.message
       : "That did not work. What was stored before is safe.";
   set({ notice: words, stale, draft: null, kept: null, glimpse: null });
+  const { bench } = get();
+  if (!bench) return;
+  // What was shown ahead of the answer is put back, unless the page has moved on meanwhile.
+  const putBack = (seen: Seen) => get().bench === bench && set({ seen });
+  void see(bench.recipe, null, true).then(putBack, () => undefined);
 }

@@ -1,9 +1,9 @@
 import { useState } from "react";
 
 import { baseNow, dropDraft, keep, keepSoon, recipeNow, useBench } from "./benchStore";
-import { type Hold, letGo, showHand } from "./lineHand";
+import { type Hand, type Hold, letGo, placeNext, showHand } from "./lineHand";
 import { type Mesh, type Point, toCorrected, toPhoto } from "./mesh";
-import { movedLine, replaced, withReferences } from "./recipeEdits";
+import { holdsTogether, movedLine, replaced, withReferences } from "./recipeEdits";
 import { fromStage, type Size, toStage, type View } from "./view";
 
 /** A point placed by keys under the magnifier is known to half a photo pixel. */
@@ -45,18 +45,18 @@ interface Surface {
 /** Laying and moving lines by keyboard. `cursor` is the point being placed, in photo pixels. */
 export function useLineKeys({ mesh, view, stage, pan }: Surface) {
   const [cursor, setCursor] = useState<Point | null>(null);
-  const [first, setFirst] = useState<Point | null>(null);
+  const [placed, setPlaced] = useState<Point[]>([]);
   const stop = () => {
     setCursor(null);
-    setFirst(null);
+    setPlaced([]);
   };
-  const laying = (from: Point, to: Point) => ({ doing: "laying", from, to, armed: true }) as const;
+  const laying = (points: Point[], to: Point): Hand => ({ doing: "laying", placed: points, to, armed: true });
 
   const moveCursor = (to: Point) => {
     const state = useBench.getState();
     const base = baseNow(state);
     setCursor(to);
-    if (first && base) showHand(base, laying(first, to), state.kind, KEY_SIGMA);
+    if (placed.length && base) showHand(base, laying(placed, to), state.kind, KEY_SIGMA);
   };
   const onStage = (point: Point) => toStage(view, stage, toCorrected(mesh!, point));
 
@@ -64,13 +64,16 @@ export function useLineKeys({ mesh, view, stage, pan }: Surface) {
     const state = useBench.getState();
     const base = baseNow(state);
     if (!mesh || !base) return;
-    if (!cursor) setCursor(toPhoto(mesh, fromStage(view, stage, [stage.width / 2, stage.height / 2])));
-    else if (!first) setFirst(cursor);
-    else {
-      stop();
-      const id = letGo(base, laying(first, cursor), state.kind, KEY_SIGMA);
-      if (id) useBench.setState({ selected: id });
+    if (!cursor) {
+      setCursor(toPhoto(mesh, fromStage(view, stage, [stage.width / 2, stage.height / 2])));
+      return;
     }
+    const last = placed[placed.length - 1];
+    const next = placeNext(state.kind, placed, cursor, last !== undefined && last[0] === cursor[0] && last[1] === cursor[1]);
+    if (!next.whole) return setPlaced(next.points);
+    stop();
+    const id = letGo(base, laying(next.points.slice(0, -1), next.points[next.points.length - 1]!), state.kind, KEY_SIGMA);
+    if (id) useBench.setState({ selected: id });
   };
 
   const onStageKey = (event: React.KeyboardEvent) => {
@@ -100,7 +103,7 @@ export function useLineKeys({ mesh, view, stage, pan }: Surface) {
     if (!recipe || !line) return;
     if (move) {
       const moved = movedLine(line, part, move[0], move[1], KEY_SIGMA);
-      keepSoon((now) => replaced(now, moved), `Moved line ${index + 1}`, false);
+      if (holdsTogether(moved)) keepSoon((now) => replaced(now, moved), `Moved line ${index + 1}`, false);
     } else if (event.key === "Delete" || event.key === "Backspace") {
       deleteLine(id);
     } else {
@@ -110,6 +113,6 @@ export function useLineKeys({ mesh, view, stage, pan }: Surface) {
     event.stopPropagation();
   };
 
-  const laid: [Point, Point] | null = mesh && cursor && first && !useBench.getState().draft ? [onStage(first), onStage(cursor)] : null;
+  const laid: Point[] | null = mesh && cursor && placed.length && !useBench.getState().draft ? [...placed, cursor].map(onStage) : null;
   return { cursor, laid, onStageKey, onLineKey };
 }

@@ -29,7 +29,7 @@ export function meshFrom(wire: Wire, width: number, height: number): Mesh {
 }
 
 /** The photo as it was taken: every point stays where it is. */
-export function plainMesh(width: number, height: number, columns = 64, rows = 48): Mesh {
+export function plainMesh(width: number, height: number, columns = 16, rows = 12): Mesh {
   const vertices = new Float32Array((columns + 1) * (rows + 1) * 3);
   for (let i = 0, at = 0; i <= rows; i++)
     for (let j = 0; j <= columns; j++, at += 3) vertices.set([(j / columns) * width, (i / rows) * height, 1], at);

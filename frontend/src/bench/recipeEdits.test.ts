@@ -1,7 +1,24 @@
 import { describe, expect, it } from "vitest";
 
 import type { Recipe } from "../api/client";
-import { handFor, kindFor, movedLine, newReference, replaced, withHand, withReferences, withRollOn } from "./recipeEdits";
+import {
+  asKind,
+  asLaid,
+  clockwise,
+  dragged,
+  handFor,
+  holdsTogether,
+  kindFor,
+  movedLine,
+  newReference,
+  replaced,
+  withAmount,
+  withFocalFree,
+  withHand,
+  withOn,
+  withPoint,
+  withReferences,
+} from "./recipeEdits";
 
 const RECIPE = {
   format: "sequor-recipe",
@@ -15,6 +32,8 @@ const RECIPE = {
     yaw: 0,
     by_hand: { roll: 0.5, pitch: 0, yaw: 0 },
     on: { roll: true, pitch: true, yaw: true },
+    amount: { roll: 1, pitch: 1, yaw: 1 },
+    focal_px: null,
   },
 } as unknown as Recipe;
 
@@ -26,31 +45,69 @@ describe("edits of the recipe", () => {
   });
 
   it("asks for a new solution when a line changes, and never reuses an id", () => {
-    const first = newReference(RECIPE, "level", [1.2345, 2], [90, 3], 0.7);
+    const first = newReference(RECIPE, "level", [[1.2345, 2], [90, 3]], 0.7, "1");
     expect(first).toMatchObject({ id: "r1", points: [[1.23, 2], [90, 3]], sigma_px: 0.7, active: true });
     const one = withReferences(RECIPE, [{ ...first, id: "r2" }]);
     expect(one.correction).toMatchObject({ roll: null, pitch: null, yaw: null });
-    expect(newReference(one, "plumb", [0, 0], [1, 1], 1).id).toBe("r3");
+    expect(newReference(one, "plumb", [[0, 0], [1, 1]], 1, "1").id).toBe("r3");
     expect(RECIPE.correction.roll).toBe(2.3);
   });
 
   it("moves an end or the whole", () => {
-    const line = newReference(RECIPE, "level", [10, 10], [90, 20], 1);
+    const line = newReference(RECIPE, "level", [[10, 10], [90, 20]], 1, "1");
     expect(movedLine(line, 1, 5, -5, 0.5)).toMatchObject({ points: [[10, 10], [95, 15]], sigma_px: 0.5 });
     expect(movedLine(line, "all", -1, 1, 1).points).toEqual([[9, 11], [89, 21]]);
     const recipe = withReferences(RECIPE, [line]);
     expect(replaced(recipe, { ...line, kind: "witness" }).references[0]?.kind).toBe("witness");
   });
 
-  it("changes only the hand's part, within its range", () => {
-    expect(handFor(RECIPE, 0.25)).toBe(0.75);
-    expect(handFor(RECIPE, 90)).toBe(45);
-    expect(withHand(RECIPE, -3).correction).toMatchObject({ roll: 2.3, by_hand: { roll: -3 } });
+  it("changes only the hand's part, each angle within its range", () => {
+    expect(handFor(RECIPE, "roll", 0.25)).toBe(0.75);
+    expect(handFor(RECIPE, "roll", 90)).toBe(45);
+    expect(handFor(RECIPE, "pitch", 90)).toBe(60);
+    expect(withHand(RECIPE, "yaw", -3).correction).toMatchObject({ roll: 2.3, by_hand: { roll: 0.5, yaw: -3 } });
+    expect(withAmount(RECIPE, "pitch", 0.85).correction.amount).toEqual({ roll: 1, pitch: 0.85, yaw: 1 });
   });
 
   it("switches the correction off together with the hand's part", () => {
-    const off = withRollOn(RECIPE, false).correction;
+    const off = withOn(RECIPE, "roll", false).correction;
     expect([off.on.roll, off.by_hand.roll]).toEqual([false, 0]);
-    expect(withRollOn(RECIPE, true).correction.by_hand.roll).toBe(0.5);
+    expect(withOn(RECIPE, "roll", true).correction.by_hand.roll).toBe(0.5);
+  });
+
+  it("lays corners in whatever order, clockwise from the top left", () => {
+    const laid = newReference(RECIPE, "rectangle", [[90, 10], [10, 12], [12, 70], [88, 72]], 1, "1");
+    expect(laid.points).toEqual([[10, 12], [90, 10], [88, 72], [12, 70]]);
+    expect(clockwise(dragged("rectangle", [80, 60], [20, 10]))).toEqual([[20, 10], [80, 10], [80, 60], [20, 60]]);
+    expect(holdsTogether(laid)).toBe(true);
+    expect(holdsTogether(movedLine(laid, 0, 70, 50, 1))).toBe(false);
+  });
+
+  it("gives a straight thing a middle to pull, and more points", () => {
+    const laid = newReference(RECIPE, "straight", dragged("straight", [0, 0], [100, 20]), 1, "1");
+    expect(laid.points).toEqual([[0, 0], [50, 10], [100, 20]]);
+    expect(withPoint(movedLine(laid, 1, -30, 0, 1)).points).toEqual([[0, 0], [20, 10], [60, 15], [100, 20]]);
+  });
+
+  it("changes a kind together with its points, group and shape", () => {
+    const level = newReference(RECIPE, "level", [[10, 10], [90, 20]], 1, "1");
+    expect(asKind(level, "receding", "2")).toMatchObject({ kind: "receding", group: "2", points: [[10, 10], [90, 20]] });
+    expect(asKind(level, "straight", "1").points).toHaveLength(3);
+    const box = asKind(level, "rectangle", "1");
+    expect(box.points).toEqual([[10, 10], [90, 10], [90, 20], [10, 20]]);
+    expect(asKind({ ...box, shape: [2, 3] }, "plumb", "1")).toMatchObject({ kind: "plumb", points: [[10, 10], [90, 10]], shape: null });
+  });
+
+  it("goes back to a line as it was laid, and lays it anew when it is moved", () => {
+    const note = { laid: [[1, 1], [90, 9]], laid_sigma_px: 2, clarity: 0.9, moved_px: 3 };
+    const snapped = { ...newReference(RECIPE, "level", [[1, 3], [90, 8]], 0.2, "1"), "x-snap": note };
+    expect(asLaid(snapped)).toMatchObject({ points: [[1, 1], [90, 9]], sigma_px: 2 });
+    expect(movedLine(snapped, 0, 1, 1, 1)["x-snap"]).toBeUndefined();
+  });
+
+  it("finds the focal length from the lines on request only", () => {
+    const free = withFocalFree(RECIPE, true).correction;
+    expect(free).toMatchObject({ free: ["roll", "focal_px"], focal_px: null, roll: null });
+    expect(withFocalFree({ ...RECIPE, correction: free }, false).correction.free).toEqual(["roll"]);
   });
 });

@@ -1,55 +1,181 @@
-import type { Recipe, Reference } from "../api/client";
+import type { AngleName, Kind, Recipe, Reference } from "../api/client";
 import type { LayKind } from "./benchStore";
 import type { Point } from "./mesh";
 
+/** How far each angle goes, by the hand and on its vernier, in degrees. */
+export const RANGES: Record<AngleName, number> = { roll: 45, pitch: 60, yaw: 60 };
+
+/** What the server noted when it looked for the real edge under a reference. */
+export interface SnapNote {
+  laid?: Reference["points"];
+  laid_sigma_px?: number | null;
+  clarity?: number;
+  moved_px?: number;
+  refused?: string;
+}
+
+const SNAP_NOTE = "x-snap";
+
+export function snapNote(line: Reference): SnapNote | null {
+  return (line[SNAP_NOTE] as SnapNote | undefined) ?? null;
+}
+
+function withoutNote(line: Reference): Reference {
+  const plain = { ...line };
+  delete plain[SNAP_NOTE];
+  return plain;
+}
+
+/** A snapped line as the hand had laid it. */
+export function asLaid(line: Reference): Reference {
+  const note = snapNote(line);
+  return note?.laid ? { ...withoutNote(line), points: note.laid, sigma_px: note.laid_sigma_px ?? line.sigma_px } : line;
+}
+
 /** The kind of a line that was laid "by its slope": what it looks nearer to. Only a default; it can be changed. */
-export function kindFor(kind: LayKind, a: Point, b: Point): Reference["kind"] {
+export function kindFor(kind: LayKind, a: Point, b: Point): Kind {
   if (kind !== "slope") return kind;
   return Math.abs(b[1] - a[1]) > Math.abs(b[0] - a[0]) ? "plumb" : "level";
 }
 
-/** The recipe with other lines: the angles are to be solved anew. */
-export function withReferences(recipe: Recipe, references: Reference[]): Recipe {
-  return { ...recipe, references, correction: { ...recipe.correction, roll: null, pitch: null, yaw: null } };
+/** How many points a kind needs at least; a rectangle has just these. */
+export const pointsFor = (kind: LayKind): number => (kind === "rectangle" ? 4 : kind === "straight" ? 3 : 2);
+
+/** What a drag from one point to another stands for: a line, a straight thing with a middle to pull, a box. */
+export function dragged(kind: LayKind, from: Point, to: Point): Point[] {
+  if (kind === "straight") return [from, [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], to];
+  if (kind !== "rectangle") return [from, to];
+  return [from, [to[0], from[1]], to, [from[0], to[1]]];
 }
 
-export function newReference(recipe: Recipe, kind: Reference["kind"], a: Point, b: Point, sigma: number): Reference {
+/** Four corners clockwise from the top left one, in whatever order they were laid. */
+export function clockwise(corners: readonly Point[]): Point[] {
+  const middle = [0, 1].map((k) => corners.reduce((sum, corner) => sum + corner[k as 0 | 1], 0) / corners.length);
+  const around = [...corners].sort(
+    (a, b) => Math.atan2(a[1] - middle[1]!, a[0] - middle[0]!) - Math.atan2(b[1] - middle[1]!, b[0] - middle[0]!),
+  );
+  const first = around.reduce((best, corner, at) => (corner[0] + corner[1] < around[best]![0] + around[best]![1] ? at : best), 0);
+  return [...around.slice(first), ...around.slice(0, first)];
+}
+
+/** Whether a rectangle's corners turn right at each of them, so that the core can take it. */
+export function holdsTogether(line: Reference): boolean {
+  const { points } = line;
+  if (line.kind !== "rectangle") return points.some(([x, y]) => x !== points[0]![0] || y !== points[0]![1]);
+  return points.every(([x, y], at) => {
+    const [before, after] = [points[(at + 3) % 4]!, points[(at + 1) % 4]!];
+    return (x - before[0]) * (after[1] - y) - (y - before[1]) * (after[0] - x) > 0;
+  });
+}
+
+/** The recipe with other lines: the angles are to be solved anew, and a focal length that was found from lines. */
+export function withReferences(recipe: Recipe, references: Reference[]): Recipe {
+  const { free, focal_px } = recipe.correction;
+  const kept = free.includes("focal_px") ? null : focal_px;
+  return { ...recipe, references, correction: { ...recipe.correction, roll: null, pitch: null, yaw: null, focal_px: kept } };
+}
+
+export function newReference(recipe: Recipe, kind: Kind, points: readonly Point[], sigma: number, group: string): Reference {
   const taken = new Set(recipe.references.map((one) => one.id));
   let number = recipe.references.length + 1;
   while (taken.has(`r${number}`)) number++;
-  const points: Reference["points"] = [round(a), round(b)];
-  return { id: `r${number}`, kind, points, sigma_px: sigma, group: null, shape: null, weight: 1, active: true };
+  const placed = (kind === "rectangle" ? clockwise(points) : points).map(round);
+  return {
+    id: `r${number}`,
+    kind,
+    points: placed,
+    sigma_px: sigma,
+    group: kind === "receding" ? group : null,
+    shape: null,
+    weight: 1,
+    active: true,
+  };
 }
 
-/** Move one end (0 or 1) of a line, or the whole ("all"), by a distance in photo pixels. */
-export function movedLine(line: Reference, part: 0 | 1 | "all", dx: number, dy: number, sigma: number): Reference {
+/** Move one point of a line, or the whole ("all"), by a distance in photo pixels; what was snapped is laid again. */
+export function movedLine(line: Reference, part: number | "all", dx: number, dy: number, sigma: number): Reference {
   const points = line.points.map(([x, y], index) =>
     part === "all" || part === index ? round([x + dx, y + dy]) : ([x, y] as [number, number]),
   );
-  return { ...line, points, sigma_px: sigma };
+  return { ...withoutNote(line), points, sigma_px: sigma };
 }
 
-export function replaced(recipe: Recipe, line: Reference): Recipe {
+/** The line as another kind, with as many points as that one needs. */
+export function asKind(line: Reference, kind: Kind, group: string): Reference {
+  const first = line.points[0]!;
+  const last = line.points[line.points.length - 1]!;
+  const opposite = line.kind === "rectangle" ? line.points[2]! : last;
+  const across: Point = [opposite[0] === first[0] ? first[0] + 40 : opposite[0], opposite[1] === first[1] ? first[1] + 40 : opposite[1]];
+  let points: readonly Point[] = line.points;
+  if (kind === "rectangle") points = line.points.length === 4 ? clockwise(line.points) : clockwise(dragged(kind, first, across));
+  else if (kind === "straight") points = line.points.length > 2 && line.kind !== "rectangle" ? line.points : dragged(kind, first, opposite);
+  else if (line.points.length > 2) points = [first, line.kind === "rectangle" ? line.points[1]! : last];
+  const plain = points.length === line.points.length ? line : withoutNote(line);
+  return { ...plain, kind, points: points.map(round), group: kind === "receding" ? (line.group ?? group) : null, shape: kind === "rectangle" ? line.shape : null };
+}
+
+/** A straight thing with one point more, in the middle of its longest part. */
+export function withPoint(line: Reference): Reference {
+  const gap = (at: number) => Math.hypot(line.points[at + 1]![0] - line.points[at]![0], line.points[at + 1]![1] - line.points[at]![1]);
+  let longest = 0;
+  for (let at = 1; at < line.points.length - 1; at++) if (gap(at) > gap(longest)) longest = at;
+  const [a, b] = [line.points[longest]!, line.points[longest + 1]!];
+  const points = [...line.points];
+  points.splice(longest + 1, 0, round([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]));
+  return { ...line, points };
+}
+
+/** A rectangle is laid to be made square-on: all three angles come free. */
+export function withRectangleFree(recipe: Recipe, line: Reference): Recipe {
+  if (line.kind !== "rectangle") return recipe;
+  const others = recipe.correction.free.filter((name) => !["roll", "pitch", "yaw"].includes(name));
+  return corrected(recipe, { free: ["roll", "pitch", "yaw", ...others] });
+}
+
+/** The recipe with one of its lines changed, as that line stands when the change is made. */
+export function withLine(recipe: Recipe, id: string, change: (line: Reference) => Reference): Recipe {
   return withReferences(
     recipe,
-    recipe.references.map((one) => (one.id === line.id ? line : one)),
+    recipe.references.map((one) => (one.id === id ? change(one) : one)),
   );
 }
 
-/** The hand's part in degrees when what is taken out changes by a difference. */
-export function handFor(recipe: Recipe, by: number): number {
-  return Math.min(45, Math.max(-45, Math.round((recipe.correction.by_hand.roll + by) * 1e4) / 1e4));
+export function replaced(recipe: Recipe, line: Reference): Recipe {
+  return withLine(recipe, line.id, () => line);
 }
 
-export function withHand(recipe: Recipe, roll: number): Recipe {
-  const { correction } = recipe;
-  return { ...recipe, correction: { ...correction, by_hand: { ...correction.by_hand, roll } } };
+const corrected = (recipe: Recipe, changes: Partial<Recipe["correction"]>): Recipe => ({
+  ...recipe,
+  correction: { ...recipe.correction, ...changes },
+});
+
+/** The hand's part of an angle in degrees when what is taken out changes by a difference. */
+export function handFor(recipe: Recipe, angle: AngleName, by: number): number {
+  const range = RANGES[angle];
+  return Math.min(range, Math.max(-range, Math.round((recipe.correction.by_hand[angle] + by) * 1e4) / 1e4));
 }
 
-export function withRollOn(recipe: Recipe, on: boolean): Recipe {
-  const { correction } = recipe;
-  const by_hand = { ...correction.by_hand, roll: on ? correction.by_hand.roll : 0 };
-  return { ...recipe, correction: { ...correction, by_hand, on: { ...correction.on, roll: on } } };
+export function withHand(recipe: Recipe, angle: AngleName, degrees: number): Recipe {
+  return corrected(recipe, { by_hand: { ...recipe.correction.by_hand, [angle]: degrees } });
+}
+
+export function withOn(recipe: Recipe, angle: AngleName, on: boolean): Recipe {
+  const { by_hand, on: before } = recipe.correction;
+  return corrected(recipe, { by_hand: { ...by_hand, [angle]: on ? by_hand[angle] : 0 }, on: { ...before, [angle]: on } });
+}
+
+export function withAmount(recipe: Recipe, angle: AngleName, share: number): Recipe {
+  return corrected(recipe, { amount: { ...recipe.correction.amount, [angle]: share } });
+}
+
+export function withProportion(recipe: Recipe, proportion: number): Recipe {
+  return corrected(recipe, { proportion });
+}
+
+/** Whether the focal length is found from the lines; a given one gives way. */
+export function withFocalFree(recipe: Recipe, free: boolean): Recipe {
+  const others = recipe.correction.free.filter((name) => name !== "focal_px");
+  return corrected(recipe, { free: free ? [...others, "focal_px"] : others, focal_px: null, roll: null, pitch: null, yaw: null });
 }
 
 export function withRect(recipe: Recipe, rect: Recipe["frame"]["rect"]): Recipe {

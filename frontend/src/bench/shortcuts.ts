@@ -18,7 +18,11 @@ export const SHORTCUTS: Shortcut[] = [
   { key: "s", name: "lay by its slope", run: lay("slope") },
   { key: "l", name: "lay a level line", run: lay("level") },
   { key: "p", name: "lay a plumb line", run: lay("plumb") },
+  { key: "r", name: "lay a receding line", run: lay("receding") },
+  { key: "a", name: "lay along something straight", run: lay("straight") },
+  { key: "c", name: "lay a rectangle, corner by corner", run: lay("rectangle") },
   { key: "w", name: "lay a witness", run: lay("witness") },
+  { key: "e", name: "snap to the real edge, or not", run: () => useBench.setState(({ snap }) => ({ snap: !snap })) },
   {
     key: "t",
     name: "as taken, and back to as corrected",

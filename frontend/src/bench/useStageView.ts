@@ -22,7 +22,7 @@ export function useEasedMesh(target: Mesh | null, led: boolean): Mesh | null {
       last.current = target;
       return;
     }
-    if (!target || !from || calm() || same(from, target)) {
+    if (!target || !from || calm() || near(from, target)) {
       show(target);
       return;
     }
@@ -39,8 +39,11 @@ export function useEasedMesh(target: Mesh | null, led: boolean): Mesh | null {
   return led ? target : drawn;
 }
 
-function same(a: Mesh, b: Mesh): boolean {
-  return a.vertices.length === b.vertices.length && a.vertices.every((value, at) => value === b.vertices[at]);
+/** Whether nobody would see the way from one to the other: no corner moves by a thousandth of the picture. */
+function near(a: Mesh, b: Mesh): boolean {
+  if (a.width !== b.width || a.vertices.length !== b.vertices.length) return false;
+  const corners = cornersOf(b);
+  return cornersOf(a).every(([x, y], at) => Math.hypot(x - corners[at]![0], y - corners[at]![1]) < a.width / 1000);
 }
 
 export interface StageView {

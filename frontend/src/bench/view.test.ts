@@ -1,8 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import { hit } from "./lineHand";
+import { hit, placeNext } from "./lineHand";
 import { arrowStep } from "./lineKeys";
-import { middleOf } from "./LinesOverlay";
 import type { Point } from "./mesh";
 import { nextGrid } from "./StageControls";
 import { fitView, fromStage, LARGEST_SCALE, panned, toStage, zoomedAt } from "./view";
@@ -48,16 +47,34 @@ describe("the view", () => {
 });
 
 describe("what lies under the hand", () => {
-  const line = { id: "r1" } as Reference;
-  const lines = [{ line, a: [100, 100] as Point, b: [500, 140] as Point }];
-  const part = (at: Point) => hit(lines, at, middleOf)?.hold.part ?? null;
+  const line = { id: "r1", kind: "level" } as Reference;
+  const lines = [{ line, points: [[100, 100], [500, 140]] as Point[] }];
+  const part = (at: Point) => hit(lines, at)?.hold.part ?? null;
 
   it("is an end before the number before the line", () => {
     expect(part([112, 106])).toBe(0);
     expect(part([495, 150])).toBe(1);
-    expect(hit(lines, [300, 122], middleOf)).toMatchObject({ body: false, hold: { part: "all" } });
-    expect(hit(lines, [200, 114], middleOf)).toMatchObject({ body: true, hold: { part: "all" } });
+    expect(hit(lines, [300, 122])).toMatchObject({ body: false, hold: { part: "all" } });
+    expect(hit(lines, [200, 114])).toMatchObject({ body: true, hold: { part: "all" } });
     expect(part([200, 160])).toBeNull();
+  });
+
+  it("is a corner of a rectangle, its number in the middle, or a side", () => {
+    const box = { id: "r2", kind: "rectangle" } as Reference;
+    const corners: Point[] = [[100, 100], [300, 100], [300, 200], [100, 200]];
+    const under = (at: Point) => hit([{ line: box, points: corners }], at);
+    expect(under([298, 203])?.hold.part).toBe(2);
+    expect(under([201, 149])).toMatchObject({ body: false, hold: { part: "all" } });
+    expect(under([101, 150])).toMatchObject({ body: true, hold: { part: "all" } });
+    expect(under([150, 150])).toBeNull();
+  });
+
+  it("lays point after point until the kind has enough", () => {
+    expect(placeNext("level", [[0, 0]], [9, 9], false)).toEqual({ points: [[0, 0], [9, 9]], whole: true });
+    expect(placeNext("rectangle", [[0, 0], [9, 0]], [9, 9], false).whole).toBe(false);
+    const three: Point[] = [[0, 0], [5, 1], [9, 0]];
+    expect(placeNext("straight", three.slice(0, 2), [9, 0], false)).toEqual({ points: three, whole: false });
+    expect(placeNext("straight", three, [9, 0], true)).toEqual({ points: three, whole: true });
   });
 });
 
@@ -90,6 +107,7 @@ describe("the finding of the contact sheet", () => {
     expect(summary([photo("level"), photo("lines disagree"), photo("level")])).toBe(
       "Three photos: two level, in one the lines disagree.",
     );
+    expect(summary([photo("upright"), photo("level"), photo("square-on")])).toBe("Three photos: one level, one upright, one square-on.");
     expect(summary([photo("level", "Invented Optics IO-1")])).toContain("rendered, not taken");
   });
 });

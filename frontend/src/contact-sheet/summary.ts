@@ -11,8 +11,8 @@ export function summary(photos: Photo[]): string {
   const count = (state: string) => photos.filter((photo) => photo.state === state).length;
   const waiting = count("not measured");
   const disagreeing = count("lines disagree");
-  const level = count("level");
-  const parts = [level ? `${say(level)} level` : "none is level yet"];
+  const done = ["level", "upright", "square-on"].flatMap((state) => (count(state) ? [`${say(count(state))} ${state}`] : []));
+  const parts = done.length ? done : ["none is level yet"];
   if (waiting) parts.push(`${say(waiting)} to be measured`);
   if (disagreeing) parts.push(`in ${say(disagreeing)} the lines disagree`);
   const all = start(`${say(photos.length)} photo${photos.length === 1 ? "" : "s"}: ${parts.join(", ")}.`);

@@ -1,65 +1,95 @@
-import { Box, Flex } from "@chakra-ui/react";
-import { memo } from "react";
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { memo, useState } from "react";
 
-import { type LayKind, readNow, recipeNow, useBench } from "../../bench/benchStore";
+import type { Kind } from "../../api/client";
+import { keep, type LayKind, recipeNow, useBench } from "../../bench/benchStore";
+import { withReferences } from "../../bench/recipeEdits";
 import { KindSign } from "../../bench/signs";
 import { Touch } from "../../Touch";
 import { LineEntry } from "./LineEntry";
 import { TakenOut } from "./TakenOut";
 
-const KINDS: { kind: LayKind; label: string; sign: boolean }[] = [
-  { kind: "slope", label: "By its slope", sign: false },
-  { kind: "level", label: "Level", sign: true },
-  { kind: "plumb", label: "Plumb", sign: true },
-  { kind: "witness", label: "Witness", sign: true },
+const FIRST_KINDS: { kind: LayKind; label: string }[] = [
+  { kind: "slope", label: "By its slope" },
+  { kind: "level", label: "Level" },
+  { kind: "plumb", label: "Plumb" },
+];
+
+const MORE_KINDS: { kind: Kind; label: string }[] = [
+  { kind: "receding", label: "Receding" },
+  { kind: "straight", label: "Straight" },
+  { kind: "rectangle", label: "Rectangle" },
+  { kind: "witness", label: "Witness" },
 ];
 
 const HINTS: Record<LayKind, string> = {
   slope: "along something level or upright",
   level: "along far water, eaves, sills",
   plumb: "along a wall, a mast, a post",
+  receding: "two or more, side by side",
+  straight: "three points of it or more",
+  rectangle: "four corners, or drag and pull them",
   witness: "only to see how it stands",
 };
 
 /** What the step Lines needs: the kinds, the readings, and at the foot what is taken out. */
 export function LinesStep() {
-  const selected = useBench((state) => state.selected);
-  const recipe = useBench(recipeNow);
-  const read = useBench(readNow);
-  const rows = read?.lines ?? [];
+  const count = useBench((state) => recipeNow(state)?.references.length ?? 0);
   return (
     <>
       <LayALine />
       <Box px="16px" flex="none">
-        <Flex justify="space-between" align="baseline" mt="14px">
+        <Flex justify="space-between" align="center" my="5px" minH="40px">
           <Box as="h2" fontWeight={700}>
             Field book
           </Box>
           <Box color="second" fontSize="13px">
-            {rows.length === 1 ? "1 line" : `${rows.length} lines`}
+            {count === 1 ? "1 line" : `${count} lines`}
           </Box>
+          {count > 0 && <BookActions />}
         </Flex>
-        {rows.length > 0 && (
-          <Flex justify="space-between" fontSize="12px" color="second" mt="4px">
-            <span>line, as taken</span>
-            <span>after</span>
-          </Flex>
-        )}
       </Box>
-      <Box as="ol" flex="1" minH="60px" overflowY="auto" m={0} p={0} mt="4px" borderTop="1px solid" borderColor="rule" tabIndex={-1}>
-        {rows.length === 0 && (
+      <Box as="ol" flex="1" minH="104px" overflowY="auto" m={0} p={0} borderTop="1px solid" borderColor="rule" tabIndex={-1}>
+        {count === 0 && (
           <Box as="li" listStyleType="none" p="16px" color="second">
             No line yet. Drag along the far waterline, a wall or a mast; or click its two ends. The longer the better.
           </Box>
         )}
-        {recipe &&
-          rows.map((row) => {
-            const line = recipe.references.find((one) => one.id === row.id);
-            return line && <LineEntry key={row.id} row={row} line={line} chosen={selected === row.id} />;
-          })}
+        <Entries />
       </Box>
       <TakenOut />
     </>
+  );
+}
+
+function Entries() {
+  const selected = useBench((state) => state.selected);
+  const pointed = useBench((state) => state.pointed);
+  const references = useBench((state) => recipeNow(state)?.references);
+  return references?.map((line, index) => (
+    <LineEntry key={line.id} number={index + 1} line={line} chosen={selected === line.id} pointed={pointed === line.id} />
+  ));
+}
+
+const Saved = chakra("a", {
+  base: { minH: "40px", minW: "40px", display: "inline-flex", alignItems: "center", justifyContent: "center", fontSize: "13px", textDecoration: "underline" },
+});
+
+/** The field book as a file, and all of it cleared. */
+function BookActions() {
+  const id = useBench((state) => state.bench?.photo.id);
+  return (
+    <Flex align="center" gap="2px">
+      <Saved href={`/api/photos/${id}/field-book.csv`} download aria-label="Field book as CSV">
+        CSV
+      </Saved>
+      <Saved href={`/api/photos/${id}/field-book.json`} download aria-label="Field book as JSON">
+        JSON
+      </Saved>
+      <Touch px="8px" fontSize="13px" onClick={() => void keep((now) => withReferences(now, []), "Cleared all lines")}>
+        Clear all
+      </Touch>
+    </Flex>
   );
 }
 
@@ -67,49 +97,58 @@ export function LinesStep() {
 const LayALine = memo(function LayALine() {
   const kind = useBench((state) => state.kind);
   const magnifier = useBench((state) => state.magnifier);
+  const snap = useBench((state) => state.snap);
+  const rare = MORE_KINDS.some((one) => one.kind === kind);
+  const [open, setOpen] = useState(rare);
+  const button = ({ kind: one, label }: { kind: LayKind; label: string }) => (
+    <Touch key={one} flex="1 1 auto" px="5px" gap="4px" fontSize="13px" aria-pressed={kind === one} onClick={() => useBench.setState({ kind: one })}>
+      {(one === "level" || one === "plumb") && <KindSign kind={one} />}
+      {label}
+    </Touch>
+  );
   return (
-    <Box px="16px" pt="12px" flex="none">
+    <Box px="16px" pt="10px" flex="none">
       <Flex justify="space-between" align="baseline" gap="8px">
         <Box as="h2" fontWeight={700} whiteSpace="nowrap">
           Lay a line
         </Box>
-        <Box color="second" fontSize="13px" textAlign="right">
+        <Box color="second" fontSize="13px" textAlign="right" lineHeight="1.2">
           {HINTS[kind]}
         </Box>
       </Flex>
-      <Flex mt="8px" gap="6px" wrap="wrap" role="group" aria-label="Kind of line to lay">
-        {KINDS.map(({ kind: one, label, sign }) => (
-          <Touch
-            key={one}
-            flex="1 0 130px"
-            px="8px"
-            aria-pressed={kind === one}
-            onClick={() => useBench.setState({ kind: one })}
-          >
-            {sign && <KindSign kind={one} />}
-            {label}
-          </Touch>
-        ))}
+      <Flex mt="6px" gap="5px" wrap="wrap" role="group" aria-label="Kind of line to lay">
+        {FIRST_KINDS.map(button)}
+        {(open || rare) && MORE_KINDS.map(button)}
       </Flex>
-      <Flex justify="space-between" align="center" mt="6px" gap="8px">
+      <Flex mt="5px" gap="5px">
+        <Touch flex="1 1 auto" px="4px" fontSize="13px" aria-expanded={open || rare} disabled={rare} onClick={() => setOpen(!open)}>
+          {open || rare ? "Fewer kinds" : "More kinds"}
+        </Touch>
+        <Touch flex="1 1 auto" px="4px" fontSize="13px" aria-pressed={snap} onClick={() => useBench.setState({ snap: !snap })}>
+          Snap {snap ? "on" : "off"}
+        </Touch>
         <Touch
+          flex="1 1 auto"
+          px="4px"
           fontSize="13px"
-          flex="1"
+          aria-pressed={magnifier}
+          aria-label={`Magnifier ${magnifier ? "on" : "off"}`}
+          onClick={() => useBench.setState({ magnifier: !magnifier })}
+        >
+          Magnifier
+        </Touch>
+        <Touch
+          flex="1 1 auto"
+          px="4px"
+          fontSize="13px"
+          aria-label="Lay by keys"
           onClick={() => {
             const stage = document.querySelector<HTMLElement>("[data-stage]");
             stage?.focus();
             stage?.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true }));
           }}
         >
-          Lay by keys
-        </Touch>
-        <Touch
-          fontSize="13px"
-          flex="1"
-          aria-pressed={magnifier}
-          onClick={() => useBench.setState({ magnifier: !magnifier })}
-        >
-          Magnifier {magnifier ? "on" : "off"}
+          By keys
         </Touch>
       </Flex>
     </Box>

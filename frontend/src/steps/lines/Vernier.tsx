@@ -4,25 +4,29 @@ import { useRef, useState } from "react";
 interface Props {
   name: string;
   words: string;
-  /** The angle that is taken out, in degrees; positive turns the picture clockwise. */
+  /** What is taken out, in its unit; for roll, positive turns the picture clockwise. */
   value: number;
   range: number;
+  unit?: "°" | "%";
   onLead: (to: number) => void;
   onLetGo: (to: number) => void;
   onNudge: (by: number) => void;
 }
 
-const WIDTH = 196;
+const WIDTH = 112;
 const FINE_PER_PX = 0.01;
 const FINE_HALF = (WIDTH / 2) * FINE_PER_PX;
+
+const TICKS = [-50, -40, -30, -20, -10, 0, 10, 20, 30, 40, 50];
 
 const show = (degrees: number) => Math.abs(degrees).toFixed(2);
 
 /**
  * The control for a number: a coarse fixed scale with a moving mark, under it a fine scale that runs past a
- * fixed mark, a typed value, arrow keys (0.01, with Shift 0.1).
+ * fixed mark, a typed value, arrow keys (0.01, with Shift 0.1). What belongs to it stands at its end.
  */
-export function Vernier({ name, words, value, range, onLead, onLetGo, onNudge }: Props) {
+export function Vernier({ name, words, value, range, unit = "°", onLead, onLetGo, onNudge, children }: React.PropsWithChildren<Props>) {
+  const spelled = unit === "°" ? "degrees" : "per cent";
   const [typed, setTyped] = useState<string | null>(null);
   const grip = useRef<{ x: number; from: number; perPx: number; to: number } | null>(null);
   const clamp = (degrees: number) => Math.min(range, Math.max(-range, degrees));
@@ -46,7 +50,7 @@ export function Vernier({ name, words, value, range, onLead, onLetGo, onNudge }:
   };
   const accept = () => {
     if (typed === null) return;
-    const number = Number(typed.trim().replace(",", ".").replace("−", "-").replace("°", ""));
+    const number = Number(typed.trim().replace(",", ".").replace("−", "-").replace(/[°%]/, ""));
     setTyped(null);
     if (typed.trim() === "" || !Number.isFinite(number)) return;
     // A number is typed without thinking of signs: it keeps the side that is taken out now, a minus takes the other.
@@ -66,26 +70,24 @@ export function Vernier({ name, words, value, range, onLead, onLetGo, onNudge }:
   for (let tick = Math.ceil((value - FINE_HALF) * 10); tick <= (value + FINE_HALF) * 10; tick++) fine.push(tick / 10);
   return (
     <Box mt="4px">
-      <Flex justify="space-between" align="baseline" fontSize="13px">
-        <Box as="span">
-          <strong>{name}</strong>{" "}
-          <Box as="span" color="second">
-            {words}
-          </Box>
+      <Flex gap="6px" fontSize="13px" align="baseline">
+        <strong>{name}</strong>
+        <Box as="span" color="second" lineHeight="1.25">
+          {words}
         </Box>
       </Flex>
-      <Flex gap="6px" mt="4px" align="stretch">
+      <Flex gap="4px" mt="1px" align="stretch">
         <svg
           width={WIDTH}
-          height={46}
-          viewBox={`0 0 ${WIDTH} 46`}
+          height={42}
+          viewBox={`0 0 ${WIDTH} 42`}
           role="slider"
           tabIndex={0}
           aria-label={`${name} taken out`}
           aria-valuemin={-range}
           aria-valuemax={range}
           aria-valuenow={Math.round(value * 100) / 100}
-          aria-valuetext={`${show(value)} degrees, ${words}`}
+          aria-valuetext={`${show(value)} ${spelled}, ${words}`}
           style={{ background: "#fff", borderRadius: 3, cursor: "ew-resize", touchAction: "none", boxShadow: "inset 0 0 0 1px #8a877f" }}
           onPointerDown={start}
           onPointerMove={lead}
@@ -93,13 +95,13 @@ export function Vernier({ name, words, value, range, onLead, onLetGo, onNudge }:
           onPointerCancel={end}
           onKeyDown={onKey}
         >
-          {[-40, -30, -20, -10, 0, 10, 20, 30, 40].map((tick) => {
+          {TICKS.filter((tick) => Math.abs(tick) < range).map((tick) => {
             const x = WIDTH / 2 + (tick / range) * (WIDTH / 2);
             return (
               <g key={tick}>
                 <path d={`M${x} 0v5`} stroke="#5d6168" />
-                {Math.abs(tick) <= 20 && tick % 20 === 0 && (
-                  <text x={x} y={20} fontSize={12} textAnchor="middle" fill="#5d6168">
+                {(tick === 0 || Math.abs(tick) === 30) && (
+                  <text x={x} y={18} fontSize={12} textAnchor="middle" fill="#5d6168">
                     {tick < 0 ? `−${-tick}` : tick}
                   </text>
                 )}
@@ -108,24 +110,25 @@ export function Vernier({ name, words, value, range, onLead, onLetGo, onNudge }:
           })}
           <path d={`M${WIDTH / 2} 7H${coarseX}`} stroke="#22252a" strokeWidth={3} />
           <path d={`M${coarseX} 0v12`} stroke="#22252a" strokeWidth={4} />
-          <path d={`M0 24H${WIDTH}`} stroke="#d6d3cb" />
+          <path d={`M0 22H${WIDTH}`} stroke="#d6d3cb" />
           {fine.map((tick) => {
             const x = WIDTH / 2 + (tick - value) / FINE_PER_PX;
             const whole = Math.abs(tick * 10) % 5 === 0;
-            return <path key={tick} d={`M${x} 46v${whole ? -13 : -7}`} stroke="#5d6168" />;
+            return <path key={tick} d={`M${x} 42v${whole ? -12 : -7}`} stroke="#5d6168" />;
           })}
-          <path d={`M${WIDTH / 2 - 6} 25h12l-6 10z`} fill="#e3b100" stroke="#22252a" />
+          <path d={`M${WIDTH / 2 - 6} 23h12l-6 9z`} fill="#e3b100" stroke="#22252a" />
         </svg>
-        <Flex position="relative" align="center" flex="1">
+        <Flex position="relative" align="center" flex="1" minW="62px">
           <Input
-            aria-label={`${name} in degrees`}
-            h="46px"
-            px="6px"
+            aria-label={`${name} in ${spelled}`}
+            h="42px"
+            px="4px"
+            fontSize="13px"
             bg="touch"
             borderColor="edge"
             fontFamily="mono"
             textAlign="right"
-            value={typed ?? `${show(value)}°`}
+            value={typed ?? `${show(value)}${unit === "%" ? " %" : unit}`}
             onFocus={(event) => event.target.select()}
             onChange={(event) => setTyped(event.target.value)}
             onBlur={accept}
@@ -139,6 +142,7 @@ export function Vernier({ name, words, value, range, onLead, onLetGo, onNudge }:
             }}
           />
         </Flex>
+        {children}
       </Flex>
     </Box>
   );

@@ -1,0 +1,26 @@
+import { Box, Flex } from "@chakra-ui/react";
+
+import { Touch } from "../Touch";
+import { keepChoice, type Seen, useBench } from "./benchStore";
+import { previewed } from "./preview";
+
+/** What can be done about what the finding says; pointing at a choice shows what it changes. */
+export function Offers() {
+  const offer = useBench((state) => (state.step === "lines" ? state.seen?.offers?.[0] : undefined));
+  if (!offer) return null;
+  return (
+    <Flex flex="none" gap="6px" align="center" justify="flex-end" wrap="wrap" role="group" aria-label="Offered" data-offer={offer.name}>
+      <Box fontSize="13px" lineHeight="1.25" color="second" maxW="250px" textAlign="right" pr="4px">
+        {offer.words}
+      </Box>
+      {offer.choices.map(({ label, action, recipe }) => (
+        <Touch key={label} px="8px" fontSize="13px" {...previewed(recipe)} onClick={() => void keepChoice(chosen(offer.name, label), action)}>
+          {label}
+        </Touch>
+      ))}
+    </Flex>
+  );
+}
+
+const chosen = (name: string, label: string) => (seen: Seen) =>
+  seen.offers?.find((offer) => offer.name === name)?.choices.find((choice) => choice.label === label)?.recipe;

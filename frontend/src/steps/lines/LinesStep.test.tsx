@@ -1,0 +1,135 @@
+import { ChakraProvider } from "@chakra-ui/react";
+import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
+import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
+
+import { api, type Bench, type Evaluation, type Recipe, type Reference } from "../../api/client";
+import { type Seen, useBench } from "../../bench/benchStore";
+import { plainMesh } from "../../bench/mesh";
+import { Offers } from "../../bench/Offers";
+import { system } from "../../theme";
+import { LinesStep } from "./LinesStep";
+
+const angle = (name: string, sd: number | null) => ({ name, solved: 1, sd, plus_minus: null, taken_out: 1, by_hand: 0, words: `${name} words` });
+
+function line(id: string, kind: Reference["kind"], more: Partial<Reference> = {}): Reference {
+  return { id, kind, points: [[10, 10], [90, 20]], sigma_px: 1, group: null, shape: null, weight: 1, active: true, ...more };
+}
+
+function recipeWith(...references: Reference[]): Recipe {
+  const each = <T,>(value: T) => ({ roll: value, pitch: value, yaw: value });
+  const correction = { free: ["roll", "pitch"], ...each(1), focal_px: null, amount: each(1), on: each(true), by_hand: each(0), proportion: 1 };
+  return { photo: { width: 300, height: 200, quarter_turns: 0 }, references, correction, frame: { rect: null } } as unknown as Recipe;
+}
+
+function seenWith(references: Reference[], more: Partial<Seen> = {}): Seen {
+  const lines = references.map(({ id, kind }, at) => ({
+    id, kind, number: at + 1, as_taken: `${id} as taken`, after: "0.00°", plus_minus: "± 0.1°", verdict: "agrees", verdict_words: `${id} agrees`,
+  }));
+  const angles = [angle("roll", 0.1), angle("pitch", null), angle("yaw", null)];
+  return { lines, angles, mesh: plainMesh(300, 200), focal: { words: "28 mm at 35 mm, assumed" }, offers: [], ways: [], ...more } as unknown as Seen;
+}
+
+function show(references: Reference[], more: Partial<Seen> = {}) {
+  const recipe = recipeWith(...references);
+  const bench = { photo: { id: 7 }, recipe, can_undo: true, can_redo: false } as unknown as Bench;
+  useBench.setState({ bench, seen: seenWith(references, more), draft: null, glimpse: null, kept: null, selected: null, pointed: null, kind: "slope", step: "lines" });
+  render(
+    <ChakraProvider value={system}>
+      <LinesStep />
+      <Offers />
+    </ChakraProvider>,
+  );
+  return recipe;
+}
+
+let revise: MockInstance<typeof api.revise>;
+
+beforeEach(() => {
+  revise = vi.spyOn(api, "revise").mockImplementation((_photo, recipe) =>
+    Promise.resolve({ ...useBench.getState().bench!, recipe, evaluation: { ...seenWith(recipe.references), mesh: { columns: 1, rows: 1, vertices: "" } } as unknown as Evaluation }),
+  );
+  vi.spyOn(api, "evaluate").mockImplementation((recipe) =>
+    Promise.resolve({ ...seenWith(recipe.references), mesh: { columns: 1, rows: 1, vertices: "" } } as unknown as Evaluation),
+  );
+});
+afterEach(() => {
+  cleanup();
+  vi.restoreAllMocks();
+});
+
+const kept = () => revise.mock.lastCall!;
+
+describe("the field book", () => {
+  it("shows Roll alone at first, and the rarer kinds only when asked", () => {
+    show([line("r1", "level")]);
+    expect(screen.getAllByRole("slider")).toHaveLength(1);
+    expect(screen.queryByRole("button", { name: "Rectangle" })).toBeNull();
+    fireEvent.click(screen.getByRole("button", { name: "More kinds" }));
+    fireEvent.click(screen.getByRole("button", { name: "Rectangle" }));
+    expect(useBench.getState().kind).toBe("rectangle");
+  });
+
+  it("has a row of readings for every line, and lights up the line that is pointed at", () => {
+    show([line("r1", "level"), line("r2", "receding", { group: "1" })]);
+    const row = screen.getByRole("button", { name: /2 receding 1.*r2 as taken.*r2 agrees/ });
+    fireEvent.pointerEnter(row.closest("li")!);
+    expect(useBench.getState().pointed).toBe("r2");
+  });
+
+  it("frees yaw when a line becomes a rectangle", async () => {
+    show([line("r1", "level")]);
+    fireEvent.click(screen.getByRole("button", { name: /1 level/ }));
+    fireEvent.change(screen.getByLabelText("Kind of line 1"), { target: { value: "rectangle" } });
+    await vi.waitFor(() => expect(revise).toHaveBeenCalled());
+    const [, recipe, action, snap] = kept();
+    expect(action).toBe("Line 1 is rectangle now");
+    expect(recipe.references[0]).toMatchObject({ kind: "rectangle", points: [[10, 10], [90, 10], [90, 20], [10, 20]] });
+    expect(recipe.correction).toMatchObject({ free: ["roll", "pitch", "yaw"], roll: null });
+    expect(snap).toEqual([]);
+  });
+
+  it("goes back to a line as it was laid, and asks to snap it again", async () => {
+    show([line("r1", "level", { "x-snap": { laid: [[10, 12], [90, 22]], laid_sigma_px: 2, clarity: 0.9, moved_px: 2 } })]);
+    fireEvent.click(screen.getByRole("button", { name: /1 level/ }));
+    expect(screen.getByText(/moved 2\.0 px, the edge is seen along 90 %/)).toBeDefined();
+    fireEvent.click(screen.getByRole("button", { name: "As laid" }));
+    await vi.waitFor(() => expect(kept()[1].references[0]).toMatchObject({ points: [[10, 12], [90, 22]], sigma_px: 2 }));
+    fireEvent.click(await screen.findByRole("button", { name: "Snap" }));
+    await vi.waitFor(() => expect(kept()[3]).toEqual(["r1"]));
+  });
+
+  it("takes an amount that is typed, within 0 to 100 %", async () => {
+    show([line("r1", "level")]);
+    const field = screen.getByLabelText("Amount of roll in per cent");
+    fireEvent.change(field, { target: { value: "130 %" } });
+    fireEvent.blur(field);
+    fireEvent.change(field, { target: { value: "85" } });
+    fireEvent.blur(field);
+    await vi.waitFor(() => expect(kept()[1].correction.amount.roll).toBe(0.85));
+    expect(revise).toHaveBeenCalledTimes(1);
+  });
+});
+
+describe("ways and offers", () => {
+  it("name what each way costs, and take one by its recipe", async () => {
+    const square = recipeWith(line("r1", "level", { weight: 3 }));
+    const ways = [
+      { name: "Tilt only", chosen: true, determined: true, words: "keeps 90.0 %", recipe: recipeWith() },
+      { name: "Square-on", chosen: false, determined: true, words: "keeps 60.0 %", recipe: square },
+    ];
+    show([line("r1", "level")], { ways });
+    const group = within(screen.getByRole("group", { name: "What to take out" }));
+    fireEvent.click(group.getByRole("button", { name: "Square-on keeps 60.0 %" }));
+    await vi.waitFor(() => expect(kept()[1]).toBe(square));
+  });
+
+  it("drop a choice whose question is gone when its turn comes", async () => {
+    const offer = { name: "ease", words: "Top-heavy?", lines: [], choices: [{ label: "Leave 15 % of it in", action: "Eased", recipe: recipeWith() }] };
+    show([line("r1", "level")], { offers: [offer] });
+    const button = screen.getByRole("button", { name: "Leave 15 % of it in" });
+    useBench.setState({ seen: seenWith([line("r1", "level")]) });
+    fireEvent.click(button);
+    await new Promise((resolve) => setTimeout(resolve, 20));
+    expect(revise).not.toHaveBeenCalled();
+  });
+});

@@ -1,0 +1,37 @@
+import { Box, Flex } from "@chakra-ui/react";
+
+import { keepChoice, useBench } from "../../bench/benchStore";
+import { Touch } from "../../Touch";
+import { previewed } from "../../bench/preview";
+
+/** Only the tilt, leaning walls too, or square-on: each with its cost before it is taken. */
+export function Ways() {
+  const ways = useBench((state) => state.seen?.ways);
+  if (!ways?.length) return null;
+  return (
+    <Flex gap="5px" mt="4px" role="group" aria-label="What to take out">
+      {ways.map(({ name, chosen, determined, words, recipe }) => (
+        <Touch
+          key={name}
+          flex="1 1 0"
+          px="4px"
+          py="3px"
+          fontSize="13px"
+          flexDirection="column"
+          gap="0"
+          whiteSpace="normal"
+          lineHeight="1.2"
+          aria-pressed={chosen}
+          disabled={!determined && !chosen}
+          {...(chosen ? {} : previewed(recipe))}
+          onClick={() => chosen || void keepChoice((seen) => seen.ways?.find((way) => way.name === name)?.recipe, name)}
+        >
+          {name}{" "}
+          <Box as="span" fontSize="12px" fontWeight={400} color="second">
+            {words}
+          </Box>
+        </Touch>
+      ))}
+    </Flex>
+  );
+}
