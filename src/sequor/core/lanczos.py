@@ -1,9 +1,13 @@
-"""The inner loop of the resampler, compiled by numba; loaded when the first picture is rendered."""
+"""The inner loop of the resampler, compiled by numba; loaded when the first picture is rendered.
+
+Its types are fixed, so that it is compiled when this module is first imported and comes from numba's cache
+afterwards; the commands in ``bin`` import it once, for compiling under somebody's hand takes seconds.
+"""
 
 from __future__ import annotations
 
 import numpy as np
-from numba import njit, prange
+from numba import njit, prange, types
 from numpy.typing import NDArray
 
 from .camera import Array
@@ -12,7 +16,22 @@ from .resample import LOBES, PHASES, Picture
 TAPS = 2 * LOBES
 
 
-@njit(parallel=True, fastmath=True, cache=True, nogil=True)
+@njit(
+    types.void(
+        types.Array(types.uint8, 3, "C", readonly=True),
+        types.float64[:, ::1],
+        types.float64,
+        types.float64,
+        types.float64,
+        types.float32[:, ::1],
+        types.uint8[::1],
+        types.uint8[:, :, ::1],
+    ),
+    parallel=True,
+    fastmath=True,
+    cache=True,
+    nogil=True,
+)
 def render(
     source: Picture,
     inverse: Array,
