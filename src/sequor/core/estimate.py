@@ -118,11 +118,17 @@ def spread_of(seen: Observations, at: Unknowns, wanted: Sequence[str], weights: 
 
 
 def deviations(
-    seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array, camera: Intrinsics
+    seen: Observations,
+    at: Unknowns,
+    wanted: Sequence[str],
+    weights: Array,
+    camera: Intrinsics,
+    by_others: Array,
 ) -> tuple[dict[str, float | None], float | None]:
     """Standard deviations of the angles in degrees and of the focal length in pixels, once solved.
 
-    What is not known of a focal length that was not solved is carried into the angles.
+    What is not known of a focal length that was not solved is carried into the angles, and so is what else the
+    residuals depend on: ``by_others`` (rows, N) is what one standard deviation of each does to them.
     """
     spread = spread_of(seen, at, wanted, weights)
     if "focal_px" not in wanted and camera.focal_sd > 0:
@@ -131,6 +137,11 @@ def deviations(
             np.linalg.lstsq(both[:, :-1], both[:, -1], rcond=None)[0] * camera.focal_sd / camera.focal_px
         )
         spread = np.hypot(spread, by_focal)
+    if by_others.size:
+        root = np.sqrt(weights)[:, None]
+        jacobian = standardised(seen, at, wanted)[1] * root
+        carried = np.linalg.lstsq(jacobian, by_others * root, rcond=None)[0]
+        spread = np.sqrt(spread**2 + np.sum(carried**2, axis=1))
     sds: dict[str, float | None] = {
         name: float(np.rad2deg(spread[wanted.index(name)])) if name in wanted else None for name in ANGLES
     }

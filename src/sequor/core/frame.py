@@ -3,7 +3,8 @@
 The valid region is the photo's outline under the map, a convex polygon as long as there are no lens
 terms. The largest rectangle of a given ratio is then a linear programme in its centre and its scale.
 It is solved exactly by looking at the vertices of the feasible region: an optimum lies where three
-constraints meet (V. Chvátal, *Linear Programming*, 1983, ch. 3 and 18).
+constraints meet (V. Chvátal, *Linear Programming*, 1983, ch. 3 and 18). A lens bends the edge, and the region
+need not be convex; there the place farthest from the edge is searched for (:mod:`inscribed`).
 """
 
 from __future__ import annotations
@@ -12,6 +13,7 @@ from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
+import shapely
 from shapely import Polygon, box
 
 from .camera import Array
@@ -19,6 +21,15 @@ from .mapping import Mapping
 
 TOUCH = 1e-6
 """Corrected pixels by which a rectangle may reach over the outline and still counts as inside."""
+
+BENT_TOUCH = 0.05
+"""The same for a bent outline, whose curves are known that well; a pixel's centre is half a pixel from its edge."""
+
+MOST_CORNERS = 8
+"""A convex outline has no more corners: those of the photo, and one more for each cut."""
+
+COST_POINTS = 128
+"""Points along the photo's longer side by which an area's edge is followed back into the photo."""
 
 
 @dataclass(frozen=True)
@@ -73,13 +84,30 @@ class HalfPlanes:
         return bool(np.all(self.normals @ rectangle.centre + reach <= self.offsets + tolerance))
 
 
-def largest(outline: Array, width: float, height: float, near: Array) -> Rectangle:
-    """The largest rectangle of the ratio width : height inside a convex outline (N, 2).
+def bent(outline: Array) -> bool:
+    """Whether an outline is a fine polygon, as a lens makes it, and not a convex one of few corners."""
+    return len(outline) > MOST_CORNERS
 
-    Among equally large ones the one whose centre is nearest to ``near`` (2,) is taken. Exact, not rounded.
+
+def holds(outline: Array, rectangle: Rectangle) -> bool:
+    """Whether the rectangle lies in the outline (N, 2)."""
+    if bent(outline):
+        scale = _room(outline, rectangle.width, rectangle.height, rectangle.centre)
+        slack = 2 * BENT_TOUCH / min(rectangle.width, rectangle.height)
+        return scale >= 1 - slack
+    return HalfPlanes.of(outline).hold(rectangle)
+
+
+def largest(outline: Array, width: float, height: float, near: Array) -> Rectangle:
+    """The largest rectangle of the ratio width : height inside an outline (N, 2).
+
+    Among equally large ones the one whose centre is nearest to ``near`` (2,) is taken. Exact, not rounded; in a
+    bent outline to ``BENT_TOUCH``.
 
     Raises ValueError when the outline has no inside.
     """
+    if bent(outline):
+        return _largest_in_bent(outline, width, height, near)
     planes = HalfPlanes.of(outline)
     rows = np.column_stack([planes.normals, planes.reach(width, height)])
     optima = _best_vertices(rows, planes.offsets)
@@ -97,20 +125,60 @@ def shrink_into(outline: Array, rectangle: Rectangle) -> Rectangle:
     When the centre itself lies outside, it moves to the nearest point that leaves room for a tenth of
     the largest such rectangle.
     """
-    planes = HalfPlanes.of(outline)
-    centre = rectangle.centre
-    reach = planes.reach(rectangle.width, rectangle.height)
-    room = (planes.offsets - planes.normals @ centre) / reach
-    if room.min() <= 0.1:
-        best = largest(outline, rectangle.width, rectangle.height, centre)
+    width, height, centre = rectangle.width, rectangle.height, rectangle.centre
+    room = _room(outline, width, height, centre)
+    if room <= 0.1:
+        best = largest(outline, width, height, centre)
         for step in np.linspace(0.0, 1.0, 101):
             moved = (1 - step) * centre + step * best.centre
-            room = (planes.offsets - planes.normals @ moved) / reach
-            if room.min() >= 0.1 * best.width / rectangle.width:
+            room = _room(outline, width, height, moved)
+            if room >= 0.1 * best.width / width:
                 centre = moved
                 break
-    scale = min(1.0, float(room.min()))
-    return Rectangle.about(centre, rectangle.width * scale, rectangle.height * scale)
+    scale = min(1.0, room)
+    return Rectangle.about(centre, width * scale, height * scale)
+
+
+def _room(outline: Array, width: float, height: float, centre: Array) -> float:
+    """The scale of the largest rectangle of this size about a centre (2,); not positive when that is outside."""
+    if not bent(outline):
+        planes = HalfPlanes.of(outline)
+        return float(((planes.offsets - planes.normals @ centre) / planes.reach(width, height)).min())
+    from .inscribed import room
+
+    unit = np.ascontiguousarray(outline / [width, height])
+    x, y = centre / [width, height]
+    return 2 * float(room(unit, x, y, np.arange(len(unit)), len(unit), True))
+
+
+def _largest_in_bent(outline: Array, width: float, height: float, near: Array) -> Rectangle:
+    # numba takes half a second to load: only a bent edge waits for it.
+    from .inscribed import pole, room
+
+    size = np.array([width, height])
+    unit = np.ascontiguousarray(outline / size)
+    fine = BENT_TOUCH / float(size.min())
+    x, y, half = pole(unit, fine)
+    if half <= fine:
+        raise ValueError("the outline has no inside")
+    every = np.arange(len(unit))
+    centre, wanted = np.array([x, y]), near / size
+
+    def as_large(there: Array) -> bool:
+        return float(room(unit, there[0], there[1], every, len(unit), True)) >= half - fine
+
+    # Of equally large ones the nearest: straight there, then what is still open along either axis.
+    for way in (np.array([1.0, 1.0]), np.array([1.0, 0.0]), np.array([0.0, 1.0])):
+        step = way * (wanted - centre)
+        open_, closed = 0.0, 1.0
+        if as_large(centre + step):
+            open_ = 1.0
+        while (closed - open_) * float(np.abs(step).max()) > fine and open_ < 1.0:
+            middle = (open_ + closed) / 2
+            open_, closed = (middle, closed) if as_large(centre + middle * step) else (open_, middle)
+        centre = centre + open_ * step
+    half = float(room(unit, centre[0], centre[1], every, len(unit), True))
+    return Rectangle.about(centre * size, 2 * half * width, 2 * half * height)
 
 
 def carry(rectangle: Rectangle, before: Mapping, after: Mapping) -> Rectangle:
@@ -137,6 +205,8 @@ def cost(rectangle: Rectangle, mapping: Mapping) -> Cost:
     photo_area = float(mapping.width * mapping.height)
     if covered.is_empty:
         return Cost(0.0, 1.0)
+    if not mapping.lens.straight:
+        covered = shapely.segmentize(covered, max(mapping.width, mapping.height) / COST_POINTS)
     shown = mapping.to_photo(np.asarray(covered.exterior.coords))
     return Cost(Polygon(shown).area / photo_area, max(0.0, 1.0 - covered.area / frame.area))
 

@@ -14,16 +14,155 @@ from .camera import Array
 from .resample import LOBES, PHASES, Picture
 
 TAPS = 2 * LOBES
+LANES = 3 * TAPS
+
+BLOCK = 16
+"""Output pixels in a row that share one look at how much the map shrinks there."""
+
+SHRINKS_FROM = 1.1
+"""Source pixels for each output pixel from which the kernel is made as wide as the map shrinks."""
+
+WIDEST = 64.0
+"""The kernel is made at most so many times as wide."""
+
+CLIPPED_LOW, CLIPPED_HIGH = 5, 250
+"""Code values from which on a source pixel may have been cut off by the camera."""
+
+HALF, LOWEST, HIGHEST = np.float32(0.5), np.float32(0.0), np.float32(255.0)
+
+RINGING = np.float32(2.0)
+"""Code values by which the result may leave the range of the pixels around it beside a clipped one."""
+
+
+@njit(fastmath=True, inline="always")
+def locate(inverse, deepest, lens, u, v):  # type: ignore[no-untyped-def]
+    """The photo point of a corrected one, and whether the map shows it."""
+    t = inverse[2, 0] * u + inverse[2, 1] * v + inverse[2, 2]
+    if t <= 0.0 or t > deepest:
+        return False, 0.0, 0.0
+    d = 1.0 / t
+    px = (inverse[0, 0] * u + inverse[0, 1] * v + inverse[0, 2]) * d
+    py = (inverse[1, 0] * u + inverse[1, 1] * v + inverse[1, 2]) * d
+    if lens[3] > 0.0:
+        x, y = (px - lens[0]) * lens[2], (py - lens[1]) * lens[2]
+        r2 = x * x + y * y
+        if r2 > lens[3]:
+            return False, 0.0, 0.0
+        grow = 1.0 + r2 * (lens[4] + r2 * (lens[5] + r2 * lens[6]))
+        if lens[9] != 0.0 or lens[10] != 0.0:
+            grow += np.sqrt(r2) * (lens[9] + r2 * lens[10])
+        p1, p2 = lens[7], lens[8]
+        px = (x * grow + 2.0 * p1 * x * y + p2 * (r2 + 2.0 * x * x)) / lens[2] + lens[0]
+        py = (y * grow + p1 * (r2 + 2.0 * y * y) + 2.0 * p2 * x * y) / lens[2] + lens[1]
+    return True, px, py
+
+
+@njit(fastmath=True, inline="always")
+def widths(inverse, deepest, lens, u, v, px, py):  # type: ignore[no-untyped-def]
+    """Source pixels, along x and along y, that an output pixel covers."""
+    right, ax, ay = locate(inverse, deepest, lens, u + 1.0, v)
+    down, bx, by = locate(inverse, deepest, lens, u, v + 1.0)
+    if not (right and down):
+        return 1.0, 1.0
+    along = np.sqrt((ax - px) ** 2 + (bx - px) ** 2)
+    across = np.sqrt((ay - py) ** 2 + (by - py) ** 2)
+    return min(max(along, 1.0), WIDEST), min(max(across, 1.0), WIDEST)
+
+
+@njit(fastmath=True)
+def wide(source, px, py, along, across, kernel, out):  # type: ignore[no-untyped-def]
+    """One pixel through a kernel widened by ``along`` and ``across``."""
+    height, width = source.shape[0], source.shape[1] // 3
+    first_x, last_x = int(np.ceil(px - LOBES * along)), int(np.floor(px + LOBES * along))
+    first_y, last_y = int(np.ceil(py - LOBES * across)), int(np.floor(py + LOBES * across))
+    for c in range(3):
+        total, total_x, total_y = np.float32(0.0), np.float32(0.0), np.float32(0.0)
+        low, high, clipped = HIGHEST, LOWEST, False
+        for column in range(first_x, last_x + 1):
+            total_x += kernel[int(abs(column - px) / along * PHASES + 0.5)]
+        for row in range(first_y, last_y + 1):
+            wy = kernel[int(abs(row - py) / across * PHASES + 0.5)]
+            total_y += wy
+            at = min(max(row, 0), height - 1)
+            core = abs(row - py) < across
+            inner = np.float32(0.0)
+            for column in range(first_x, last_x + 1):
+                code = source[at, 3 * min(max(column, 0), width - 1) + c]
+                inner += kernel[int(abs(column - px) / along * PHASES + 0.5)] * code
+                clipped |= code <= CLIPPED_LOW or code >= CLIPPED_HIGH
+                if core and abs(column - px) < along:
+                    low, high = min(low, np.float32(code)), max(high, np.float32(code))
+            total += wy * inner
+        value = total / (total_x * total_y)
+        if clipped and low <= high:
+            value = min(max(value, low), high)
+        out[c] = min(max(value + HALF, LOWEST), HIGHEST)
+
+
+@njit(fastmath=True)
+def blend(source, row, at, wx, wy, lanes, out):  # type: ignore[no-untyped-def]
+    """One pixel from the ``TAPS`` x ``TAPS`` source pixels that begin at a row and at a place within it."""
+    # Written out, as long as the array says and with indices that cannot be negative: so the compiler takes
+    # several lanes at a time.
+    w0, w1, w2, w3, w4, w5, w6, w7 = wy[0], wy[1], wy[2], wy[3], wy[4], wy[5], wy[6], wy[7]
+    top, left, one = np.uint64(row), np.uint64(at), np.uint64(1)
+    r1 = top + one
+    r2 = r1 + one
+    r3 = r2 + one
+    r4 = r3 + one
+    r5 = r4 + one
+    r6 = r5 + one
+    r7 = r6 + one
+    for k in range(np.uint64(len(lanes))):
+        near = left + k
+        lanes[k] = wx[k] * (
+            w0 * source[top, near]
+            + w1 * source[r1, near]
+            + w2 * source[r2, near]
+            + w3 * source[r3, near]
+            + w4 * source[r4, near]
+            + w5 * source[r5, near]
+            + w6 * source[r6, near]
+            + w7 * source[r7, near]
+        )
+    for c in range(3):
+        value = np.float32(0.0)
+        for a in range(TAPS):
+            value += lanes[3 * a + c]
+        # Beside a clipped edge the picture is no longer band-limited, and the kernel would ring.
+        here = at + 3 * (LOBES - 1) + c
+        p, q = source[row + LOBES - 1, here], source[row + LOBES - 1, here + 3]
+        s, t = source[row + LOBES, here], source[row + LOBES, here + 3]
+        low = np.float32(min(min(p, q), min(s, t)))
+        high = np.float32(max(max(p, q), max(s, t)))
+        if value < low - RINGING or value > high + RINGING:
+            if beside_clipped(source, row, at + c):
+                value = min(max(value, low), high)
+        out[c] = min(max(value + HALF, LOWEST), HIGHEST)
+
+
+@njit
+def beside_clipped(source, row, at):  # type: ignore[no-untyped-def]
+    """Whether the camera may have cut off one of the source pixels of one colour."""
+    for b in range(TAPS):
+        for a in range(TAPS):
+            code = source[row + b, at + 3 * a]
+            if code <= CLIPPED_LOW or code >= CLIPPED_HIGH:
+                return True
+    return False
 
 
 @njit(
     types.void(
-        types.Array(types.uint8, 3, "C", readonly=True),
+        types.Array(types.uint8, 2, "C", readonly=True),
         types.float64[:, ::1],
         types.float64,
+        types.float64[::1],
         types.float64,
         types.float64,
         types.float32[:, ::1],
+        types.float32[:, ::1],
+        types.float32[::1],
         types.uint8[::1],
         types.uint8[:, :, ::1],
     ),
@@ -36,59 +175,47 @@ def render(
     source: Picture,
     inverse: Array,
     deepest: float,
+    lens: Array,
     x: float,
     y: float,
-    table: NDArray[np.float32],
+    across_table: NDArray[np.float32],
+    along_table: NDArray[np.float32],
+    kernel: NDArray[np.float32],
     empty: Picture,
     out: Picture,
 ) -> None:
-    height, width = source.shape[0], source.shape[1]
-    half, lowest, highest = np.float32(0.5), np.float32(0.0), np.float32(255.0)
+    """``source`` is (height, 3 width); ``along_table`` holds every weight three times, once for each colour."""
+    height, width = source.shape[0], source.shape[1] // 3
     for j in prange(out.shape[0]):
         v = y + j + 0.5
-        near = np.empty((TAPS, TAPS, 3), np.uint8)
+        edge = np.empty((TAPS, LANES), np.uint8)
+        lanes = np.empty(LANES, np.float32)
+        along, across = 1.0, 1.0
         for i in range(out.shape[1]):
-            u = x + i + 0.5
-            t = inverse[2, 0] * u + inverse[2, 1] * v + inverse[2, 2]
-            if t <= 0.0 or t > deepest:
+            shown, px, py = locate(inverse, deepest, lens, x + i + 0.5, v)
+            if not shown or px < 0.0 or py < 0.0 or px > width or py > height:
                 out[j, i, 0], out[j, i, 1], out[j, i, 2] = empty[0], empty[1], empty[2]
+                along = 0.0
                 continue
-            d = 1.0 / t
-            px = (inverse[0, 0] * u + inverse[0, 1] * v + inverse[0, 2]) * d
-            py = (inverse[1, 0] * u + inverse[1, 1] * v + inverse[1, 2]) * d
-            if px < 0.0 or py < 0.0 or px > width or py > height:
-                out[j, i, 0], out[j, i, 1], out[j, i, 2] = empty[0], empty[1], empty[2]
-                continue
+            if i % BLOCK == 0 or along == 0.0:
+                along, across = widths(inverse, deepest, lens, x + i + 0.5, v, px, py)
             px -= 0.5
             py -= 0.5
+            if along > SHRINKS_FROM or across > SHRINKS_FROM:
+                wide(source, px, py, along, across, kernel, out[j, i])
+                continue
             column, row = int(np.floor(px)), int(np.floor(py))
-            wx = table[int((px - column) * PHASES + 0.5)]
-            wy = table[int((py - row) * PHASES + 0.5)]
+            wx = along_table[int((px - column) * PHASES + 0.5)]
+            wy = across_table[int((py - row) * PHASES + 0.5)]
             column -= LOBES - 1
             row -= LOBES - 1
-            patch = source[row : row + TAPS, column : column + TAPS]
-            if column < 0 or row < 0 or column + TAPS > width or row + TAPS > height:
-                for b in range(TAPS):
-                    r = min(max(row + b, 0), height - 1)
-                    for a in range(TAPS):
-                        c = min(max(column + a, 0), width - 1)
-                        near[b, a, 0], near[b, a, 1], near[b, a, 2] = (
-                            source[r, c, 0],
-                            source[r, c, 1],
-                            source[r, c, 2],
-                        )
-                patch = near
-            red, green, blue = np.float32(0.0), np.float32(0.0), np.float32(0.0)
+            if column >= 0 and row >= 0 and column + TAPS <= width and row + TAPS <= height:
+                blend(source, row, 3 * column, wx, wy, lanes, out[j, i])
+                continue
             for b in range(TAPS):
-                r1, g1, b1 = np.float32(0.0), np.float32(0.0), np.float32(0.0)
+                r = min(max(row + b, 0), height - 1)
                 for a in range(TAPS):
-                    w = wx[a]
-                    r1 += w * patch[b, a, 0]
-                    g1 += w * patch[b, a, 1]
-                    b1 += w * patch[b, a, 2]
-                red += wy[b] * r1
-                green += wy[b] * g1
-                blue += wy[b] * b1
-            out[j, i, 0] = min(max(red + half, lowest), highest)
-            out[j, i, 1] = min(max(green + half, lowest), highest)
-            out[j, i, 2] = min(max(blue + half, lowest), highest)
+                    at = 3 * min(max(column + a, 0), width - 1)
+                    for c in range(3):
+                        edge[b, 3 * a + c] = source[r, at + c]
+            blend(edge, 0, 0, wx, wy, lanes, out[j, i])

@@ -1,27 +1,40 @@
-"""The bending of the lens: Brown's model, both ways.
+"""The bending of the lens, both ways: Brown's model and those of the open lens database.
 
 Recorded from ideal, about the principal point, with r counted in ``unit_px``::
 
-    x_d = x (1 + k1 r^2 + k2 r^4 + k3 r^6) + 2 p1 x y + p2 (r^2 + 2 x^2)
-    y_d = y (1 + k1 r^2 + k2 r^4 + k3 r^6) + p1 (r^2 + 2 y^2) + 2 p2 x y
+    x_d = x g(r) + 2 p1 x y + p2 (r^2 + 2 x^2)
+    y_d = y g(r) + p1 (r^2 + 2 y^2) + 2 p2 x y
+    g(r) = 1 + o1 r + k1 r^2 + o3 r^3 + k2 r^4 + k3 r^6
 
-Source: D. C. Brown, *Close-Range Camera Calibration*, Photogrammetric Engineering 37 (8), 1971.
+Source of the even terms and of p1, p2: D. C. Brown, *Close-Range Camera Calibration*, Photogrammetric
+Engineering 37 (8), 1971. The odd ones are those of the database's third model. g is 1 at the centre in all of
+them, so that the scale there does not change when a correction is taken on or off.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
 
 import numpy as np
 
 from .camera import Array
 
-NEWTON_ROUNDS = 30
+Model = Literal["brown", "poly3", "poly5", "ptlens"]
+
+NEWTON_ROUNDS = 40
+
+STRONGEST_SCALE = 4.0
+"""Where taking the bending out would enlarge more than this, the picture is cut."""
+
+FARTHEST = 8.0
+"""In ``unit_px``: as far as anybody asks for the model's reach."""
 
 
 @dataclass(frozen=True)
 class Lens:
-    """Brown's terms about ``centre`` (2,) in photo pixels; r is counted in ``unit_px``."""
+    """Terms about ``centre`` (2,) in photo pixels; r is counted in ``unit_px``."""
 
     centre: tuple[float, float]
     unit_px: float
@@ -30,11 +43,48 @@ class Lens:
     k3: float = 0.0
     p1: float = 0.0
     p2: float = 0.0
+    o1: float = 0.0
+    o3: float = 0.0
 
     @property
     def straight(self) -> bool:
         """Whether the lens bends nothing."""
-        return not any((self.k1, self.k2, self.k3, self.p1, self.p2))
+        return not any((self.k1, self.k2, self.k3, self.p1, self.p2, self.o1, self.o3))
+
+    @cached_property
+    def reach(self) -> float:
+        """The ideal radius in ``unit_px`` up to which the terms hold: the mapping still grows there, and taking
+        it out enlarges at most ``STRONGEST_SCALE`` times. Infinite when nothing ends it before ``FARTHEST``."""
+        around = np.linspace(0.0, 2 * np.pi, 24 if self.p1 or self.p2 else 1, endpoint=False)
+        ways = np.stack([np.cos(around), np.sin(around)], axis=-1)
+        near, far = 0.0, FARTHEST
+        # Looked at ever more closely about the first radius at which some way ends.
+        for _ in range(4):
+            radius = np.linspace(near, far, 65)
+            _, jacobian = self._forward((radius[:, None, None] * ways).reshape(-1, 2))
+            growing = (_det(jacobian) > STRONGEST_SCALE**-2).reshape(len(radius), -1).all(axis=1)
+            if np.all(growing):
+                return np.inf
+            first = int(np.argmin(growing))
+            near, far = float(radius[max(first - 1, 0)]), float(radius[first])
+        return near
+
+    def scaled(self, scale: float) -> Lens:
+        """The same lens for a copy of the photo reduced or enlarged by ``scale``."""
+        x, y = self.centre
+        terms = (self.k1, self.k2, self.k3, self.p1, self.p2, self.o1, self.o3)
+        return Lens((x * scale, y * scale), self.unit_px * scale, *terms)
+
+    def growth(self, radius: Array) -> Array:
+        """g at radii (N,) in ``unit_px``."""
+        r, r2 = radius, radius * radius
+        grown: Array = 1 + r * self.o1 + r2 * (self.k1 + r * self.o3 + r2 * (self.k2 + r2 * self.k3))
+        return grown
+
+    def within_reach(self, ideal: Array) -> Array:
+        """Which ideal photo pixels (N, 2) the terms hold for: (N,) booleans; NaN is none of them."""
+        away = np.hypot(*((ideal - self.centre) / self.unit_px).T)
+        return np.asarray(away <= self.reach)
 
     def distorted(self, points: Array) -> Array:
         """Photo pixels as recorded (N, 2) of ideal ones (N, 2); closed form."""
@@ -57,19 +107,23 @@ class Lens:
             return points, np.broadcast_to(np.eye(2), (len(points), 2, 2))
         wanted = (points - self.centre) / self.unit_px
         ideal = wanted.copy()
+        moving = np.arange(len(wanted))
         for _ in range(NEWTON_ROUNDS):
-            value, jacobian = self._forward(ideal)
-            regular = np.linalg.det(jacobian) > 1e-9
-            step = np.zeros_like(ideal)
-            step[regular] = np.linalg.solve(jacobian[regular], (wanted - value)[regular][..., None])[..., 0]
-            ideal = ideal + step
-            if not np.any(np.abs(step) > 1e-13):
+            value, jacobian = self._forward(ideal[moving])
+            det = _det(jacobian)
+            regular = np.abs(det) > 1e-9
+            step = np.einsum("nij,nj->ni", _adjugate(jacobian), wanted[moving] - value)
+            step /= np.where(regular, det, np.inf)[:, None]
+            ideal[moving] += step
+            moving = moving[np.abs(step).max(axis=1) > 1e-13]
+            if not len(moving):
                 break
         value, jacobian = self._forward(ideal)
-        found = (np.linalg.det(jacobian) > 0) & np.all(np.abs(value - wanted) < 1e-9, axis=1)
+        det = _det(jacobian)
+        found = (det > 0) & np.all(np.abs(value - wanted) < 1e-9, axis=1)
         ideal[~found] = np.nan
         jacobian[~found] = np.nan
-        slopes: Array = np.linalg.inv(jacobian).astype(np.float64)
+        slopes: Array = _adjugate(jacobian) / np.where(found, det, 1.0)[:, None, None]
         return ideal * self.unit_px + self.centre, slopes
 
     def _forward(self, ideal: Array) -> tuple[Array, Array]:
@@ -78,6 +132,10 @@ class Lens:
         r2 = x * x + y * y
         grow = 1 + r2 * (self.k1 + r2 * (self.k2 + r2 * self.k3))
         slope = 2 * (self.k1 + r2 * (2 * self.k2 + r2 * 3 * self.k3))
+        if self.o1 or self.o3:
+            r = np.sqrt(r2)
+            grow += r * (self.o1 + r2 * self.o3)
+            slope += self.o1 / np.maximum(r, 1e-12) + 3 * self.o3 * r
         p1, p2 = self.p1, self.p2
         value = np.stack(
             [
@@ -95,4 +153,47 @@ class Lens:
 
 def no_lens(width: int, height: int) -> Lens:
     """A lens that bends nothing, for a photo of this size."""
-    return Lens((width / 2, height / 2), float(np.hypot(width, height)) / 2)
+    return Lens((width / 2, height / 2), half_diagonal(width, height))
+
+
+def half_diagonal(width: float, height: float) -> float:
+    """Half the diagonal of a photo in pixels: the unit of r unless another is given."""
+    return float(np.hypot(width, height)) / 2
+
+
+def database_lens(
+    model: Model, centre: tuple[float, float], unit_px: float, terms: tuple[float, float, float]
+) -> Lens:
+    """A lens by one of the database's models, r in ``unit_px``, with the scale at its centre made 1.
+
+    ``poly3`` (k1): r_d = r (1 - k1 + k1 r^2); ``poly5`` (k1, k2): r_d = r (1 + k1 r^2 + k2 r^4);
+    ``ptlens`` (a, b, c): r_d = r (a r^3 + b r^2 + c r + 1 - a - b - c). Source: the documentation of the
+    Lensfun library, chapter "Distortion models" (quoted from memory; checked against its maps in the tests).
+
+    Raises ValueError when the scale at the centre would not be positive, or the model is another.
+    """
+    first, second, third = terms
+    if model == "poly5":
+        return Lens(centre, unit_px, k1=first, k2=second)
+    if model == "poly3":
+        odd1, even2, odd3 = 0.0, first, 0.0
+    elif model == "ptlens":
+        odd1, even2, odd3 = third, second, first
+    else:
+        raise ValueError(f"{model!r} is not one of the database's models")
+    middle = 1 - odd1 - even2 - odd3
+    if middle <= 0:
+        raise ValueError("the lens terms leave nothing of the scale at the centre")
+    return Lens(centre, unit_px * middle, k1=even2 / middle, o1=odd1 / middle, o3=odd3 / middle)
+
+
+def _det(matrices: Array) -> Array:
+    return np.asarray(matrices[:, 0, 0] * matrices[:, 1, 1] - matrices[:, 0, 1] * matrices[:, 1, 0])
+
+
+def _adjugate(matrices: Array) -> Array:
+    """The inverses (N, 2, 2) times their determinants."""
+    turned = np.empty_like(matrices)
+    turned[:, 0, 0], turned[:, 1, 1] = matrices[:, 1, 1], matrices[:, 0, 0]
+    turned[:, 0, 1], turned[:, 1, 0] = -matrices[:, 0, 1], -matrices[:, 1, 0]
+    return turned

@@ -2,19 +2,20 @@
 
 Preview mesh, magnifier, outline, frame and export all come from a :class:`Mapping`; nothing derives the
 correction again. Corrected pixels are defined by GEOMETRY: the photo's centre keeps its coordinates and
-its area scale 1 there; they may be negative.
+its area scale 1 there; they may be negative. Three frames follow one another: photo pixels as recorded,
+ideal ones (the bending of the lens taken out), corrected ones (turned level by a homography).
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
+import shapely
 
 from .camera import Array, Attitude, Intrinsics, levelling
-
-STRONGEST_SCALE = 4.0
-"""Where the picture would be enlarged more than this (the root of the area scale), it is cut."""
+from .lens import STRONGEST_SCALE, Lens, no_lens
 
 NEAREST_DEPTH = STRONGEST_SCALE ** (-2 / 3)
 """The same as a limit of the homography's third coordinate w: the area scale is 1 / w^3."""
@@ -26,78 +27,94 @@ class Mesh:
 
     ``vertices`` is (rows + 1, columns + 1, 3), homogeneous corrected pixels (X, Y, W); vertex (i, j)
     belongs to the photo point (j / columns * width, i / rows * height). Where W is under ``NEAREST_DEPTH``
-    nothing is drawn.
+    nothing is drawn. Beyond the lens's reach a vertex lies where the way to it from the centre ends.
     """
 
     columns: int
     rows: int
     vertices: Array
 
+BORDER_POINTS = 128
+"""Points along each side of a photo whose edge the lens bends: the chords stay within 0.1 px of the curve."""
+
+STRAIGHT_MESH, BENT_MESH = (16, 12), (64, 48)
+"""Cells of the preview's mesh. A homography is exact in every cell, however large, and the cells only keep the
+picture whole while it eases; what a lens bends needs small ones."""
+
 
 @dataclass(frozen=True)
 class Mapping:
     """A compiled correction of a photo of ``width`` x ``height`` pixels.
 
-    ``homography`` is the (3, 3) matrix from photo pixels to corrected pixels, with the third coordinate 1
-    at the photo's centre. The map exists where that coordinate is at least ``NEAREST_DEPTH``.
+    ``homography`` is the (3, 3) matrix from ideal pixels to corrected pixels, with the third coordinate 1
+    at the photo's centre. The map exists where that coordinate is at least ``NEAREST_DEPTH`` and the ideal
+    pixel is within the reach of the lens.
     """
 
     width: int
     height: int
     homography: Array
+    lens: Lens
 
     @classmethod
     def compile(
-        cls, camera: Intrinsics, taken: Attitude, left_in: Attitude, proportion: float = 1.0
+        cls,
+        camera: Intrinsics,
+        taken: Attitude,
+        left_in: Attitude,
+        proportion: float = 1.0,
+        lens: Lens | None = None,
     ) -> Mapping:
-        """The map that takes out ``taken`` but for ``left_in`` (both in degrees)."""
-        return cls(camera.width, camera.height, levelling(camera, taken, left_in, proportion))
+        """The map that takes out the lens's bending, and ``taken`` but for ``left_in`` (both in degrees)."""
+        homography = levelling(camera, taken, left_in, proportion)
+        return cls(camera.width, camera.height, homography, lens or no_lens(camera.width, camera.height))
 
     @property
     def inverse(self) -> Array:
-        """The (3, 3) matrix from corrected pixels to photo pixels."""
+        """The (3, 3) matrix from corrected pixels to ideal pixels."""
         return np.asarray(np.linalg.inv(self.homography), np.float64)
 
     def to_corrected(self, points: Array) -> Array:
-        """Corrected pixels (N, 2) of photo pixels (N, 2)."""
-        return _apply(self.homography, points)
+        """Corrected pixels (N, 2) of photo pixels (N, 2); NaN where the lens records nothing."""
+        return _apply(self.homography, self.lens.undistorted(points))
 
     def to_photo(self, points: Array) -> Array:
         """Photo pixels (N, 2) of corrected pixels (N, 2)."""
-        return _apply(self.inverse, points)
-
-    def valid_region(self) -> Array:
-        """The part of the photo that the map shows: a convex polygon (N, 2) in photo pixels, clockwise."""
-        corners = photo_corners(self.width, self.height)
-        depth = corners @ self.homography[2, :2] + self.homography[2, 2] - NEAREST_DEPTH
-        if np.all(depth >= 0):
-            return corners
-        kept = []
-        for index in range(4):
-            here, there = depth[index], depth[(index + 1) % 4]
-            if here >= 0:
-                kept.append(corners[index])
-            if here * there < 0:
-                kept.append(
-                    corners[index] + here / (here - there) * (corners[(index + 1) % 4] - corners[index])
-                )
-        return np.array(kept)
+        return self.lens.distorted(_apply(self.inverse, points))
 
     @property
     def cuts(self) -> bool:
         """Whether a part of the photo lies beyond what the map can show."""
-        return not np.array_equal(self.valid_region(), photo_corners(self.width, self.height))
+        corners = self.lens.undistorted(photo_corners(self.width, self.height))
+        shown = self.lens.within_reach(corners) if not self.lens.straight else True
+        return not bool(np.all(shown & (self._depth(corners) >= NEAREST_DEPTH)))
 
     def outline(self) -> Array:
-        """The edge of the corrected picture: (N, 2) corrected pixels, clockwise from the photo's top left."""
-        return self.to_corrected(self.valid_region())
+        """The edge of the corrected picture: (N, 2) corrected pixels, clockwise, from the photo's top left if
+        that is shown. A convex polygon of at most five corners while the lens is straight, else a fine
+        polygon that need not be convex."""
+        return self._outline
 
-    def mesh(self, columns: int = 16, rows: int = 12) -> Mesh:
-        """The mesh the preview is drawn from. A homography is exact in every cell, however large; the cells
-        only keep the picture whole while it eases from one mesh to another."""
+    @cached_property
+    def _outline(self) -> Array:
+        ideal = photo_corners(self.width, self.height) if self.lens.straight else self._bent_border()
+        if not np.all(self._depth(ideal) >= NEAREST_DEPTH):
+            ideal = _cut(ideal, self._depth(ideal) - NEAREST_DEPTH)
+        return _apply(self.homography, ideal)
+
+    def mesh(self) -> Mesh:
+        """The mesh the preview is drawn from."""
+        columns, rows = STRAIGHT_MESH if self.lens.straight else BENT_MESH
         x, y = np.meshgrid(np.linspace(0, self.width, columns + 1), np.linspace(0, self.height, rows + 1))
-        photo = np.stack([x, y, np.ones_like(x)], axis=-1)
-        return Mesh(columns, rows, photo @ self.homography.T)
+        photo = np.column_stack([x.ravel(), y.ravel()])
+        ideal = self.lens.undistorted(photo)
+        beyond = ~self.lens.within_reach(ideal) if not self.lens.straight else np.zeros(len(ideal), bool)
+        if np.any(beyond):
+            away = photo[beyond] - self.lens.centre
+            reach = self.lens.reach * self.lens.unit_px / np.linalg.norm(away, axis=1)
+            ideal[beyond] = self.lens.centre + away * reach[:, None]
+        vertices = ideal @ self.homography[:, :2].T + self.homography[:, 2]
+        return Mesh(columns, rows, vertices.reshape(rows + 1, columns + 1, 3))
 
     def at_scale(self, scale: float) -> Mapping:
         """The same map for a copy of the photo reduced or enlarged by ``scale``, its output likewise."""
@@ -106,12 +123,49 @@ class Mapping:
             round(self.width * scale),
             round(self.height * scale),
             resize @ self.homography @ np.linalg.inv(resize),
+            self.lens.scaled(scale),
         )
+
+    def _depth(self, ideal: Array) -> Array:
+        """The third coordinate (N,) that ideal pixels (N, 2) are carried to."""
+        return np.asarray(ideal @ self.homography[2, :2] + self.homography[2, 2])
+
+    def _bent_border(self) -> Array:
+        """The photo's edge in ideal pixels (N, 2), as far as the lens reaches."""
+        share = np.linspace(0, 1, BORDER_POINTS, endpoint=False)[:, None]
+        corners = photo_corners(self.width, self.height)
+        sides = zip(corners, np.roll(corners, -1, axis=0), strict=True)
+        border = np.concatenate([here + share * (there - here) for here, there in sides])
+        if np.isfinite(self.lens.reach):
+            around = np.linspace(0, 2 * np.pi, 4 * BORDER_POINTS, endpoint=False)
+            circle = self.lens.reach * self.lens.unit_px * np.column_stack([np.cos(around), np.sin(around)])
+            limit = shapely.Polygon(self.lens.distorted(circle + self.lens.centre))
+            whole = shapely.Polygon(border)
+            if not limit.contains(whole):
+                border = np.asarray(limit.intersection(whole).exterior.coords)[:-1]
+        return self.lens.undistorted(border)
 
 
 def photo_corners(width: float, height: float) -> Array:
     """The (4, 2) corners of a photo, clockwise from the top left."""
     return np.array([[0.0, 0.0], [width, 0.0], [width, height], [0.0, height]])
+
+
+def _cut(polygon: Array, depth: Array) -> Array:
+    """The part of a polygon (N, 2) where a linear function, (N,) at its corners, is not negative.
+
+    Sutherland and Hodgman's step (I. E. Sutherland, G. W. Hodgman, *Reentrant Polygon Clipping*, Comm. ACM 17,
+    1974); the parts that a polygon that is not convex falls into stay joined along the cut.
+    """
+    kept = []
+    for index, here in enumerate(depth):
+        point, following = polygon[index], polygon[(index + 1) % len(polygon)]
+        there = depth[(index + 1) % len(polygon)]
+        if here >= 0:
+            kept.append(point)
+        if here * there < 0:
+            kept.append(point + here / (here - there) * (following - point))
+    return np.array(kept)
 
 
 def _apply(matrix: Array, points: Array) -> Array:

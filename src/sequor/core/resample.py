@@ -1,8 +1,10 @@
 """A picture through a mapping, row band by row band, once.
 
-The kernel is the Lanczos window with three lobes (C. E. Duchon, *Lanczos Filtering in One and Two
-Dimensions*, J. Appl. Meteor. 18, 1979), normalised so that a flat area stays flat. Work is done in the
-code values that the file has, like the plain warp it is measured against.
+The kernel is the Lanczos window with four lobes (C. E. Duchon, *Lanczos Filtering in One and Two
+Dimensions*, J. Appl. Meteor. 18, 1979), normalised so that a flat area stays flat. Where the map shrinks, it
+is made as wide as the map shrinks, which keeps out what the output could not show; beside clipped pixels it is
+kept from ringing. Work is done in the code values that the file has, like the plain warp it is measured
+against.
 """
 
 from __future__ import annotations
@@ -12,11 +14,13 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
+from .camera import Array
+from .lens import Lens
 from .mapping import NEAREST_DEPTH, Mapping
 
 Picture = NDArray[np.uint8]
 
-LOBES = 3
+LOBES = 4
 PHASES = 1024
 BAND_ROWS = 256
 
@@ -35,20 +39,22 @@ def resample(
 
     ``picture`` is (height, width, 3) uint8. The centre of output pixel (i, j) lies at
     (x + i + 0.5, y + j + 0.5) in corrected pixels. Pixels outside the photo, or beyond what
-    the map shows, get ``background``; within three pixels of its edge the outermost is repeated.
+    the map shows, get ``background``; within four pixels of its edge the outermost is repeated.
     ``progress`` is called with the share done, after every band.
     """
     # numba takes half a second to load: the first picture waits for it, not every start.
     from .lanczos import render
 
-    source = np.ascontiguousarray(picture)
+    source = np.ascontiguousarray(picture).reshape(len(picture), -1)
     out = np.empty((rows, columns, 3), np.uint8)
-    table = lanczos_table()
+    across = lanczos_table()
+    along = np.repeat(across, 3, axis=1)
     empty = np.array(background, np.uint8)
-    inverse = mapping.inverse
+    maps = (mapping.inverse, 1 / NEAREST_DEPTH, _lens_terms(mapping.lens))
     for top in range(0, rows, BAND_ROWS):
         count = min(BAND_ROWS, rows - top)
-        render(source, inverse, 1 / NEAREST_DEPTH, x, y + top, table, empty, out[top : top + count])
+        band = out[top : top + count]
+        render(source, *maps, x, y + top, across, along, lanczos_kernel(), empty, band)
         if progress:
             progress((top + count) / rows)
     return out
@@ -57,7 +63,24 @@ def resample(
 def lanczos_table() -> NDArray[np.float32]:
     """Kernel weights (PHASES + 1, TAPS) for each sub-pixel phase; every row adds up to 1."""
     phase = np.arange(PHASES + 1)[:, None] / PHASES
-    distance = phase - np.arange(1 - LOBES, LOBES + 1)[None]
-    weights = np.sinc(distance) * np.sinc(distance / LOBES) * (np.abs(distance) < LOBES)
+    weights = _lanczos(phase - np.arange(1 - LOBES, LOBES + 1)[None])
     table: NDArray[np.float32] = (weights / weights.sum(axis=1, keepdims=True)).astype(np.float32)
     return table
+
+
+def lanczos_kernel() -> NDArray[np.float32]:
+    """The kernel itself (LOBES * PHASES + 2,), from its middle outwards, ``PHASES`` steps a pixel."""
+    return _lanczos(np.arange(LOBES * PHASES + 2) / PHASES).astype(np.float32)
+
+
+def _lanczos(distance: Array) -> Array:
+    weights: Array = np.sinc(distance) * np.sinc(distance / LOBES) * (np.abs(distance) < LOBES)
+    return weights
+
+
+def _lens_terms(lens: Lens) -> Array:
+    """The lens for the inner loop: centre, 1 / unit, the square of its reach (0: it bends nothing), terms."""
+    x, y = lens.centre
+    reach = 0.0 if lens.straight else min(lens.reach, 1e3) ** 2
+    terms = (lens.k1, lens.k2, lens.k3, lens.p1, lens.p2, lens.o1, lens.o3)
+    return np.array([x, y, 1 / lens.unit_px, reach, *terms])

@@ -1,5 +1,6 @@
-"""The camera's attitude from reference lines.
+"""The camera's attitude, and the bending of its lens, from reference lines.
 
+Straight things say how the lens bends (:mod:`bending`); the rest is looked at with that taken out.
 What is free and determined enters (:mod:`entry`), is estimated (:mod:`estimate`), and whoever cannot be met
 is named (:mod:`disagreement`).
 """
@@ -12,12 +13,13 @@ from typing import Literal
 
 import numpy as np
 
-from .camera import Attitude, Intrinsics
+from .bending import Bending, solve_bending
+from .camera import Array, Attitude, Intrinsics
 from .disagreement import CHECKED_FROM, Conflict, explained, redundancy_of, settle
 from .entry import enter
 from .estimate import azimuth_names, deviations, standardised
-from .lens import Lens, no_lens
-from .observations import ANGLES, Unknown, observe
+from .lens import Lens, half_diagonal, no_lens
+from .observations import ANGLES, Unknown, Unknowns, observe
 from .references import Reference, fold
 
 Verdict = Literal["agrees", "disagrees", "receding?", "alone", "off", "witness"]
@@ -30,7 +32,7 @@ class Solution:
     ``sd`` holds the standard deviation of every angle in degrees, None where it was not solved;
     ``focal_sd`` is None unless the focal length was. ``redundancy`` says for every reference that took
     part how much the others check it, 0 (not at all) to 1; ``azimuths`` the direction in degrees in which
-    each group of receding lines runs, 0 straight ahead.
+    each group of receding lines runs, 0 straight ahead. ``bending`` is the lens that was held or solved for.
     """
 
     attitude: Attitude
@@ -41,6 +43,7 @@ class Solution:
     conflicts: tuple[Conflict, ...]
     redundancy: dict[str, float]
     azimuths: dict[str, float]
+    bending: Bending
 
     @property
     def solved(self) -> bool:
@@ -64,16 +67,20 @@ def solve(
     2.3
     """
     lens = lens or no_lens(camera.width, camera.height)
-    seen, single = observe(references, camera, lens, with_shapes="focal_px" in free)
+    bending = solve_bending(references, free, lens, half_diagonal(camera.width, camera.height))
+    with_shapes = "focal_px" in free
+    seen, single = observe(references, camera, bending.lens, with_shapes)
     used, at = enter(seen, free, camera)
-    undetermined = (*(name for name in free if name not in used), *single)
+    entered = (*used, *bending.names)
+    undetermined = (*(name for name in free if name not in entered), *single)
     if not used:
         nothing: dict[str, float | None] = dict.fromkeys(ANGLES)
-        return Solution(Attitude(), camera.focal_px, nothing, None, undetermined, (), {}, {})
+        return Solution(Attitude(), camera.focal_px, nothing, None, undetermined, (), {}, {}, bending)
     wanted = (*used, *azimuth_names(seen))
     _, jacobian = standardised(seen, at, wanted)
     at, weights, conflicts = settle(seen, at, wanted, camera)
-    sds, focal_sd = deviations(seen, at, wanted, weights, camera)
+    by_bending = _by_bending(references, camera, bending, with_shapes, at, wanted)
+    sds, focal_sd = deviations(seen, at, wanted, weights, camera, by_bending)
     redundancy = redundancy_of(seen, jacobian)
     conflicts = tuple(explained(conflict, references, seen, at, used, camera) for conflict in conflicts)
     attitude = at.attitude()
@@ -86,7 +93,28 @@ def solve(
         conflicts,
         redundancy,
         {name: fold(float(np.rad2deg(at.azimuths[index]))) for index, name in enumerate(seen.group_names)},
+        bending,
     )
+
+
+def _by_bending(
+    references: Sequence[Reference],
+    camera: Intrinsics,
+    bending: Bending,
+    with_shapes: bool,
+    at: Unknowns,
+    wanted: Sequence[str],
+) -> Array:
+    """How the residuals (rows, terms) move by one standard deviation each way that the lens may be off."""
+    if not bending.names:
+        return np.zeros((0, 0))
+    columns = []
+    for way in np.linalg.cholesky(bending.covariance).T:
+        there = {name: getattr(bending.lens, name) + by for name, by in zip(bending.names, way, strict=True)}
+        seen, _ = observe(references, camera, replace(bending.lens, **there), with_shapes)
+        columns.append(standardised(seen, at, wanted)[0])
+    seen, _ = observe(references, camera, bending.lens, with_shapes)
+    return np.stack(columns, axis=1) - standardised(seen, at, wanted)[0][:, None]
 
 
 def judge(reference: Reference, solution: Solution) -> Verdict:

@@ -13,6 +13,7 @@ import numpy as np
 from sqlalchemy import select
 from waitress.server import create_server
 
+from sequor.core.lens import no_lens
 from sequor.core.mapping import Mapping
 from sequor.core.resample import resample
 from sequor.jobs.children import Jobs
@@ -94,7 +95,7 @@ def _serve(store: Store, jobs: Jobs, pages: Path, port: int, stop: threading.Eve
 def _warm_up(jobs: Jobs) -> None:
     """Compile the kernel and load the libraries before the first photographer waits for them."""
     jobs.warm_up()
-    resample(np.zeros((8, 8, 3), np.uint8), Mapping(8, 8, np.eye(3)), 0.0, 0.0, 8, 8)
+    resample(np.zeros((8, 8, 3), np.uint8), Mapping(8, 8, np.eye(3), no_lens(8, 8)), 0.0, 0.0, 8, 8)
 
 
 def _reconcile(store: Store) -> None:

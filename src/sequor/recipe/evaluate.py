@@ -164,7 +164,7 @@ def agrees_with_ratio(width: int, height: int, ratio: tuple[int, int]) -> bool:
 def _views(correction: CorrectionPart, camera: Intrinsics, solved: Attitude) -> tuple[View, View, View]:
     """The photo as taken; as exported; and the same with every amount 1 and on."""
     full = correction.model_copy(update={"amount": PerAngleShare(), "on": PerAngleSwitch()})
-    taken = View(Mapping(camera.width, camera.height, np.eye(3)), camera.matrix)
+    taken = View(Mapping(camera.width, camera.height, np.eye(3), no_lens(camera.width, camera.height)), camera.matrix)
     return taken, _view(correction, camera, solved), _view(full, camera, solved)
 
 
@@ -194,7 +194,7 @@ def _frame(recipe: Recipe, mapping: Mapping) -> tuple[frames.Rectangle, frames.C
             f"{ratio[0]}:{ratio[1]}; change it or set rect to null",
             "frame.rect",
         )
-    if not frames.HalfPlanes.of(mapping.outline()).hold(rectangle):
+    if not frames.holds(mapping.outline(), rectangle):
         raise RecipeError("the frame covers empty area; move it inside or set rect to null", "frame.rect")
     return rectangle, frames.cost(rectangle, mapping)
 
