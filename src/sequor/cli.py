@@ -20,11 +20,10 @@ from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profil
 from sequor.imaging.metadata import camera_facts
 from sequor.operations.exporting import NoRoomError, check_ending, decode_for, export
 from sequor.operations.snapping import report, snap_references
-from sequor.recipe.built import refuse_unbuilt_lens
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.model import Recipe, json_schema
 from sequor.recipe.reading import RecipeError, parse
-from sequor.recipe.report import measure_report, solve_report, with_solved_angles
+from sequor.recipe.report import measure_report, solve_report, with_solved_values
 from sequor.store.originals import content_hash
 
 Document = dict[str, Any]
@@ -78,10 +77,22 @@ def _solve(options: argparse.Namespace) -> int:
         recipe = _load(path)
         evaluation = evaluate(recipe)
         if options.write:
-            solved = with_solved_angles(recipe, evaluation).correction
-            names = ["roll", "pitch", "yaw", *(["focal_px"] if solved.focal_px is not None else [])]
-            values = {name: getattr(solved, name) for name in names}
-            _rewrite(path, lambda document: document.setdefault("correction", {}).update(values))
+            solved = with_solved_values(recipe, evaluation)
+            names = [
+                "roll",
+                "pitch",
+                "yaw",
+                *(["focal_px"] if solved.correction.focal_px is not None else []),
+            ]
+            values = {name: getattr(solved.correction, name) for name in names}
+
+            def put_in(document: Document) -> None:
+                document.setdefault("correction", {}).update(values)
+                if solved.lens != recipe.lens:
+                    terms = {name: getattr(solved.lens, name) for name in evaluation.solution.bending.names}
+                    document.setdefault("lens", {}).update(source="straight", **terms)
+
+            _rewrite(path, put_in)
         return solve_report(evaluation)
 
     return _each(options.recipes, one)
@@ -90,7 +101,6 @@ def _solve(options: argparse.Namespace) -> int:
 def _snap(options: argparse.Namespace) -> int:
     def one(path: Path) -> Document:
         recipe = _load(path)
-        refuse_unbuilt_lens(recipe)
         picture = _photo_of(recipe, options.photo)
         rows = report(snap_references(picture, recipe))
         if options.write:

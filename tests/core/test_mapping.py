@@ -43,9 +43,9 @@ def test_a_level_line_becomes_level() -> None:
 
 
 def test_the_mesh_is_the_map() -> None:
-    mesh = ROLLED.mesh(8, 6)
-    vertex = mesh.vertices[2, 5]
-    expected = ROLLED.to_corrected(np.array([[5 / 8 * 3000, 2 / 6 * 2000]]))[0]
+    mesh = ROLLED.mesh()
+    vertex = mesh.vertices[4, 10]
+    expected = ROLLED.to_corrected(np.array([[10 / 16 * 3000, 4 / 12 * 2000]]))[0]
     assert np.allclose(vertex[:2] / vertex[2], expected)
     assert np.allclose(mesh.vertices[[0, 0, -1, -1], [0, -1, -1, 0], :2], ROLLED.outline())
 

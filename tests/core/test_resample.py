@@ -63,7 +63,7 @@ def test_outside_is_background_and_the_edge_does_not_fade() -> None:
 def test_kernel_is_a_partition_of_unity() -> None:
     table = lanczos_table()
     assert np.allclose(table.sum(axis=1), 1, atol=1e-6)
-    assert np.allclose(table[0], [0, 0, 1, 0, 0, 0], atol=1e-7)
+    assert np.allclose(table[0], [0, 0, 0, 1, 0, 0, 0, 0], atol=1e-7)
 
 
 def test_fine_detail_survives_better_than_with_a_linear_kernel() -> None:

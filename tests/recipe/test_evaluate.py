@@ -13,7 +13,7 @@ from pictures import line, recipe
 from sequor.core.references import read
 from sequor.recipe.evaluate import Evaluation, evaluate
 from sequor.recipe.reading import RecipeError, build
-from sequor.recipe.report import measure_report, solve_report, with_solved_angles
+from sequor.recipe.report import measure_report, solve_report, with_solved_values
 from sequor.recipe.words import (
     finding,
     frame_words,
@@ -91,7 +91,7 @@ def test_numbers_are_used_as_they_stand() -> None:
     assert evaluation.solution.attitude.roll == 1.0
     assert evaluation.references[0].after_deg == pytest.approx(-1.3)
     assert (
-        with_solved_angles(build(recipe(references=[HORIZON])), run(references=[HORIZON])).correction.pitch
+        with_solved_values(build(recipe(references=[HORIZON])), run(references=[HORIZON])).correction.pitch
         == 0
     )
 

@@ -15,7 +15,7 @@ from sequor.recipe.evaluate import Evaluation, evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.offers import EASED_AMOUNT, Offer, offers
 from sequor.recipe.reading import RecipeError, build
-from sequor.recipe.report import as_csv, field_book_rows, measure_report, solve_report, with_solved_angles
+from sequor.recipe.report import as_csv, field_book_rows, measure_report, solve_report, with_solved_values
 from sequor.recipe.ways import ways
 from sequor.recipe.words import finding, lines_words, state, taken_words, uncertainty_words, verdict_words
 
@@ -234,11 +234,11 @@ def test_reports_of_all_kinds() -> None:
     assert set(rows[0]["sides"][0]) == {"slope_deg", "lean_deg", "length_px", "sd_deg"}
     single = [*levels(Attitude(1, 0, 0)), line("k", "receding", (100, 1900), (700, 1100))]
     assert solve_report(run(single))["undetermined"] == ["pitch", "k"]
-    solved = with_solved_angles(made(walls()), run(walls()))
+    solved = with_solved_values(made(walls()), run(walls()))
     assert (solved.correction.pitch, solved.correction.yaw) == (pytest.approx(16.0), 0.0)
     free = [seen("w", "rectangle", Attitude(1, 8, 20), WINDOW, shape=[4.5, 3])]
     evaluation = run(free, free=["roll", "pitch", "yaw", "focal_px"])
-    written = with_solved_angles(evaluation.recipe, evaluation)
+    written = with_solved_values(evaluation.recipe, evaluation)
     assert written.correction.focal_px == pytest.approx(FOCAL)
     assert evaluate(written).mapping.homography == pytest.approx(evaluation.mapping.homography)
 

@@ -6,7 +6,7 @@ type Schemas = components["schemas"];
 type Whole<T> = T extends unknown[] ? T : T extends object ? { [K in keyof T]-?: Whole<T[K]> } : T;
 
 export type Photo = Schemas["PhotoOut"];
-export type Recipe = Whole<Schemas["BenchOut.Recipe"]>;
+export type Recipe = Whole<Schemas["Recipe"]>;
 export type Reference = Recipe["references"][number];
 export type Bench = Omit<Schemas["BenchOut"], "recipe" | "evaluation"> & { recipe: Recipe; evaluation: Evaluation };
 type Wire = Schemas["EvaluateOut"];

@@ -230,7 +230,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A photo with its current recipe. */
+        /** A photo with its current recipe; its pixels are made ready meanwhile. */
         get: {
             parameters: {
                 query?: never;
@@ -406,6 +406,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lens profiles that match the photo; with ``words`` in the query those of lenses that are called so. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProfilesOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/redo": {
         parameters: {
             query?: never;
@@ -489,7 +527,29 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Everything that was done to a photo. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RevisionsOut"];
+                    };
+                };
+            };
+        };
         put?: never;
         /** Keep a completed action, its new lines snapped onto the real edges where that is asked for. */
         post: {
@@ -527,6 +587,45 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/revisions/{revision_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo as it was after an action; the current one stays where it is. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    revision_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RevisionSeenOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -704,6 +803,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/under": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the picture does under lines that stand still on the screen. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["UnderIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["UnderOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/undo": {
         parameters: {
             query?: never;
@@ -783,6 +933,29 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AngleOut
+         * @description One angle: what the lines say, what is taken out, and that in words; ``sd`` null: not solved.
+         */
+        AngleOut: {
+            /** By Hand */
+            by_hand: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "roll" | "pitch" | "yaw";
+            /** Plus Minus */
+            plus_minus: string | null;
+            /** Sd */
+            sd: number | null;
+            /** Solved */
+            solved: number;
+            /** Taken Out */
+            taken_out: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * BenchOut
          * @description A photo with its current recipe, and all that is true under it (without offers and ways).
          */
@@ -793,38 +966,15 @@ export interface components {
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
-            evaluation: components["schemas"]["BenchOut.EvaluateOut"];
-            photo: components["schemas"]["BenchOut.PhotoOut"];
-            recipe: components["schemas"]["BenchOut.Recipe"];
-        };
-        /**
-         * AngleOut
-         * @description One angle: what the lines say, what is taken out, and that in words; ``sd`` null: not solved.
-         */
-        "BenchOut.AngleOut": {
-            /** By Hand */
-            by_hand: number;
-            /**
-             * Name
-             * @enum {string}
-             */
-            name: "roll" | "pitch" | "yaw";
-            /** Plus Minus */
-            plus_minus: string | null;
-            /** Sd */
-            sd: number | null;
-            /** Solved */
-            solved: number;
-            /** Taken Out */
-            taken_out: number;
-            /** Words */
-            words: string;
+            evaluation: components["schemas"]["EvaluateOut"];
+            photo: components["schemas"]["PhotoOut"];
+            recipe: components["schemas"]["Recipe"];
         };
         /**
          * ByHand
          * @description The hand's part of each angle, in degrees.
          */
-        "BenchOut.ByHand": {
+        ByHand: {
             /**
              * Pitch
              * @default 0
@@ -847,20 +997,20 @@ export interface components {
          * ChoiceOut
          * @description Something that can be done, and the recipe after it.
          */
-        "BenchOut.ChoiceOut": {
+        ChoiceOut: {
             /** Action */
             action: string;
             /** Label */
             label: string;
-            recipe: components["schemas"]["BenchOut.Recipe"];
+            recipe: components["schemas"]["Recipe"];
         };
         /**
          * CorrectionPart
          * @description What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null.
          */
-        "BenchOut.CorrectionPart": {
-            amount?: components["schemas"]["BenchOut.PerAngleShare"];
-            by_hand?: components["schemas"]["BenchOut.ByHand"];
+        CorrectionPart: {
+            amount?: components["schemas"]["PerAngleShare"];
+            by_hand?: components["schemas"]["ByHand"];
             /**
              * Focal Px
              * @default null
@@ -874,7 +1024,7 @@ export interface components {
              *     ]
              */
             free: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
-            on?: components["schemas"]["BenchOut.PerAngleSwitch"];
+            on?: components["schemas"]["PerAngleSwitch"];
             /**
              * Pitch
              * @default null
@@ -902,7 +1052,7 @@ export interface components {
          * EdgesPart
          * @description What happens with empty corners.
          */
-        "BenchOut.EdgesPart": {
+        EdgesPart: {
             /**
              * Mode
              * @default trim
@@ -916,452 +1066,6 @@ export interface components {
             seed: number;
         } & {
             [key: string]: unknown;
-        };
-        /**
-         * EvaluateOut
-         * @description All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses.
-         */
-        "BenchOut.EvaluateOut": {
-            /** Angles */
-            angles: components["schemas"]["BenchOut.AngleOut"][];
-            /** Finding */
-            finding: string;
-            focal: components["schemas"]["BenchOut.FocalOut"];
-            frame: components["schemas"]["BenchOut.FrameOut"];
-            /** Lines */
-            lines: components["schemas"]["BenchOut.LineOut"][];
-            /** Map */
-            map: string;
-            /** Map As Taken */
-            map_as_taken: string;
-            mesh: components["schemas"]["BenchOut.MeshOut"];
-            /** Offers */
-            offers: components["schemas"]["BenchOut.OfferOut"][] | null;
-            /** Outline */
-            outline: [
-                number,
-                number
-            ][];
-            route: components["schemas"]["BenchOut.RouteOut"];
-            /** State */
-            state: string;
-            /** Undetermined */
-            undetermined: string[];
-            /** Ways */
-            ways: components["schemas"]["BenchOut.WayOut"][] | null;
-        };
-        /**
-         * ExportPart
-         * @description The format of the exported file; ``quality`` counts for JPEG.
-         */
-        "BenchOut.ExportPart": {
-            /**
-             * Format
-             * @default jpeg
-             * @enum {string}
-             */
-            format: "jpeg" | "png";
-            /**
-             * Quality
-             * @default 95
-             */
-            quality: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * FocalOut
-         * @description The focal length that angles and proportions rest on.
-         */
-        "BenchOut.FocalOut": {
-            /** Equivalent Mm */
-            equivalent_mm: number;
-            /** Px */
-            px: number;
-            /** Source */
-            source: string;
-            /** Words */
-            words: string;
-        };
-        /**
-         * FrameOut
-         * @description The frame in corrected pixels and what it costs.
-         */
-        "BenchOut.FrameOut": {
-            /** Empty */
-            empty: number;
-            /** Height */
-            height: number;
-            /** Kept */
-            kept: number;
-            /** Ratio */
-            ratio: string;
-            /** Width */
-            width: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
-        };
-        /**
-         * FramePart
-         * @description The crop rectangle in corrected pixels; ``rect`` null: the largest that fits.
-         */
-        "BenchOut.FramePart": {
-            /**
-             * Allow Empty
-             * @default false
-             */
-            allow_empty: boolean;
-            /**
-             * Print
-             * @default null
-             */
-            print: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Ratio
-             * @default original
-             */
-            ratio: string;
-            /**
-             * Rect
-             * @default null
-             */
-            rect: [
-                number,
-                number,
-                number,
-                number
-            ] | null;
-            /**
-             * Subject
-             * @default null
-             */
-            subject: number[] | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * LensPart
-         * @description The bending of the lens; r is counted in ``unit_px`` (null: half the diagonal).
-         */
-        "BenchOut.LensPart": {
-            /**
-             * K1
-             * @default 0
-             */
-            k1: number;
-            /**
-             * K2
-             * @default 0
-             */
-            k2: number;
-            /**
-             * K3
-             * @default 0
-             */
-            k3: number;
-            /**
-             * Model
-             * @default brown
-             */
-            model: string;
-            /**
-             * P1
-             * @default 0
-             */
-            p1: number;
-            /**
-             * P2
-             * @default 0
-             */
-            p2: number;
-            /**
-             * Profile
-             * @default null
-             */
-            profile: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Source
-             * @default none
-             * @enum {string}
-             */
-            source: "none" | "manual" | "profile" | "straight";
-            /**
-             * Unit Px
-             * @default null
-             */
-            unit_px: number | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * LineOut
-         * @description A row of the field book.
-         */
-        "BenchOut.LineOut": {
-            /** After */
-            after: string;
-            /** As Taken */
-            as_taken: string;
-            /** Id */
-            id: string;
-            /** Kind */
-            kind: string;
-            /** Number */
-            number: number;
-            /** Plus Minus */
-            plus_minus: string;
-            /** Verdict */
-            verdict: string;
-            /** Verdict Words */
-            verdict_words: string;
-        };
-        /**
-         * MeshOut
-         * @description The mesh the preview is drawn from: (rows + 1, columns + 1, 3) little-endian float32 in base64.
-         */
-        "BenchOut.MeshOut": {
-            /** Columns */
-            columns: number;
-            /**
-             * Nearest
-             * @description where W is smaller, nothing is drawn
-             */
-            nearest: number;
-            /** Rows */
-            rows: number;
-            /** Vertices */
-            vertices: string;
-        };
-        /**
-         * OfferOut
-         * @description A question with its choices; it speaks of ``lines``.
-         */
-        "BenchOut.OfferOut": {
-            /** Choices */
-            choices: components["schemas"]["BenchOut.ChoiceOut"][];
-            /** Lines */
-            lines: string[];
-            /** Name */
-            name: string;
-            /** Words */
-            words: string;
-        };
-        /**
-         * PerAngleShare
-         * @description A share for each angle, 0 to 1.
-         */
-        "BenchOut.PerAngleShare": {
-            /**
-             * Pitch
-             * @default 1
-             */
-            pitch: number;
-            /**
-             * Roll
-             * @default 1
-             */
-            roll: number;
-            /**
-             * Yaw
-             * @default 1
-             */
-            yaw: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * PerAngleSwitch
-         * @description On or off for each angle.
-         */
-        "BenchOut.PerAngleSwitch": {
-            /**
-             * Pitch
-             * @default true
-             */
-            pitch: boolean;
-            /**
-             * Roll
-             * @default true
-             */
-            roll: boolean;
-            /**
-             * Yaw
-             * @default true
-             */
-            yaw: boolean;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * PhotoOut
-         * @description A photo on the contact sheet; ``version`` is what a change must name in If-Match.
-         */
-        "BenchOut.PhotoOut": {
-            /** Camera */
-            camera: string | null;
-            /** File Name */
-            file_name: string;
-            /** Height */
-            height: number;
-            /** Id */
-            id: number;
-            /**
-             * Imported At
-             * Format: date-time
-             */
-            imported_at: string;
-            /** Keeps Place */
-            keeps_place: boolean;
-            /** Ratio */
-            ratio: string;
-            /** Revision */
-            revision: number;
-            /** State */
-            state: string;
-            /** Title */
-            title: string;
-            /** Version */
-            version: number;
-            /** Width */
-            width: number;
-        };
-        /**
-         * PhotoPart
-         * @description The photo after its recorded orientation and its quarter turns.
-         */
-        "BenchOut.PhotoPart": {
-            /**
-             * Focal 35Mm
-             * @default 28
-             */
-            focal_35mm: number | null;
-            /**
-             * Focal Px
-             * @default null
-             */
-            focal_px: number | null;
-            /** Height */
-            height: number;
-            /**
-             * Quarter Turns
-             * @description clockwise
-             * @default 0
-             */
-            quarter_turns: number;
-            /**
-             * Sha256
-             * @default null
-             */
-            sha256: string | null;
-            /** Width */
-            width: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * Recipe
-         * @description All that is done to one photo.
-         */
-        "BenchOut.Recipe": {
-            correction?: components["schemas"]["BenchOut.CorrectionPart"];
-            edges?: components["schemas"]["BenchOut.EdgesPart"];
-            export?: components["schemas"]["BenchOut.ExportPart"];
-            /**
-             * Format
-             * @constant
-             */
-            format: "sequor-recipe";
-            frame?: components["schemas"]["BenchOut.FramePart"];
-            lens?: components["schemas"]["BenchOut.LensPart"];
-            photo: components["schemas"]["BenchOut.PhotoPart"];
-            /** References */
-            references?: components["schemas"]["BenchOut.ReferencePart"][];
-            /**
-             * Version
-             * @constant
-             */
-            version: 1;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * ReferencePart
-         * @description One reference; ``points`` in photo pixels as taken.
-         */
-        "BenchOut.ReferencePart": {
-            /**
-             * Active
-             * @default true
-             */
-            active: boolean;
-            /**
-             * Group
-             * @default null
-             */
-            group: string | null;
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "level" | "plumb" | "receding" | "straight" | "rectangle" | "witness";
-            /** Points */
-            points: [
-                number,
-                number
-            ][];
-            /**
-             * Shape
-             * @default null
-             */
-            shape: [
-                number,
-                number
-            ] | null;
-            /**
-             * Sigma Px
-             * @default null
-             */
-            sigma_px: number | null;
-            /**
-             * Weight
-             * @default 1
-             */
-            weight: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * RouteOut
-         * @description A true word on each step.
-         */
-        "BenchOut.RouteOut": {
-            /** Frame */
-            frame: string;
-            /** Lines */
-            lines: string;
-        };
-        /**
-         * WayOut
-         * @description What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it.
-         */
-        "BenchOut.WayOut": {
-            /** Chosen */
-            chosen: boolean;
-            /** Determined */
-            determined: boolean;
-            /** Name */
-            name: string;
-            recipe: components["schemas"]["BenchOut.Recipe"];
-            /** Words */
-            words: string;
         };
         /**
          * EvaluateIn
@@ -1370,367 +1074,13 @@ export interface components {
          */
         EvaluateIn: {
             /** @default null */
-            before: components["schemas"]["EvaluateIn.Recipe"] | null;
+            before: components["schemas"]["Recipe"] | null;
             /**
              * Choices
              * @default false
              */
             choices: boolean;
-            recipe: components["schemas"]["EvaluateIn.Recipe"];
-        };
-        /**
-         * ByHand
-         * @description The hand's part of each angle, in degrees.
-         */
-        "EvaluateIn.ByHand": {
-            /**
-             * Pitch
-             * @default 0
-             */
-            pitch: number;
-            /**
-             * Roll
-             * @default 0
-             */
-            roll: number;
-            /**
-             * Yaw
-             * @default 0
-             */
-            yaw: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * CorrectionPart
-         * @description What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null.
-         */
-        "EvaluateIn.CorrectionPart": {
-            amount?: components["schemas"]["EvaluateIn.PerAngleShare"];
-            by_hand?: components["schemas"]["EvaluateIn.ByHand"];
-            /**
-             * Focal Px
-             * @default null
-             */
-            focal_px: number | null;
-            /**
-             * Free
-             * @default [
-             *       "roll",
-             *       "pitch"
-             *     ]
-             */
-            free: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
-            on?: components["schemas"]["EvaluateIn.PerAngleSwitch"];
-            /**
-             * Pitch
-             * @default null
-             */
-            pitch: number | null;
-            /**
-             * Proportion
-             * @default 1
-             */
-            proportion: number;
-            /**
-             * Roll
-             * @default null
-             */
-            roll: number | null;
-            /**
-             * Yaw
-             * @default null
-             */
-            yaw: number | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * EdgesPart
-         * @description What happens with empty corners.
-         */
-        "EvaluateIn.EdgesPart": {
-            /**
-             * Mode
-             * @default trim
-             * @enum {string}
-             */
-            mode: "trim" | "fill" | "reshape" | "leave";
-            /**
-             * Seed
-             * @default 1
-             */
-            seed: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * ExportPart
-         * @description The format of the exported file; ``quality`` counts for JPEG.
-         */
-        "EvaluateIn.ExportPart": {
-            /**
-             * Format
-             * @default jpeg
-             * @enum {string}
-             */
-            format: "jpeg" | "png";
-            /**
-             * Quality
-             * @default 95
-             */
-            quality: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * FramePart
-         * @description The crop rectangle in corrected pixels; ``rect`` null: the largest that fits.
-         */
-        "EvaluateIn.FramePart": {
-            /**
-             * Allow Empty
-             * @default false
-             */
-            allow_empty: boolean;
-            /**
-             * Print
-             * @default null
-             */
-            print: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Ratio
-             * @default original
-             */
-            ratio: string;
-            /**
-             * Rect
-             * @default null
-             */
-            rect: [
-                number,
-                number,
-                number,
-                number
-            ] | null;
-            /**
-             * Subject
-             * @default null
-             */
-            subject: number[] | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * LensPart
-         * @description The bending of the lens; r is counted in ``unit_px`` (null: half the diagonal).
-         */
-        "EvaluateIn.LensPart": {
-            /**
-             * K1
-             * @default 0
-             */
-            k1: number;
-            /**
-             * K2
-             * @default 0
-             */
-            k2: number;
-            /**
-             * K3
-             * @default 0
-             */
-            k3: number;
-            /**
-             * Model
-             * @default brown
-             */
-            model: string;
-            /**
-             * P1
-             * @default 0
-             */
-            p1: number;
-            /**
-             * P2
-             * @default 0
-             */
-            p2: number;
-            /**
-             * Profile
-             * @default null
-             */
-            profile: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Source
-             * @default none
-             * @enum {string}
-             */
-            source: "none" | "manual" | "profile" | "straight";
-            /**
-             * Unit Px
-             * @default null
-             */
-            unit_px: number | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * PerAngleShare
-         * @description A share for each angle, 0 to 1.
-         */
-        "EvaluateIn.PerAngleShare": {
-            /**
-             * Pitch
-             * @default 1
-             */
-            pitch: number;
-            /**
-             * Roll
-             * @default 1
-             */
-            roll: number;
-            /**
-             * Yaw
-             * @default 1
-             */
-            yaw: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * PerAngleSwitch
-         * @description On or off for each angle.
-         */
-        "EvaluateIn.PerAngleSwitch": {
-            /**
-             * Pitch
-             * @default true
-             */
-            pitch: boolean;
-            /**
-             * Roll
-             * @default true
-             */
-            roll: boolean;
-            /**
-             * Yaw
-             * @default true
-             */
-            yaw: boolean;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * PhotoPart
-         * @description The photo after its recorded orientation and its quarter turns.
-         */
-        "EvaluateIn.PhotoPart": {
-            /**
-             * Focal 35Mm
-             * @default 28
-             */
-            focal_35mm: number | null;
-            /**
-             * Focal Px
-             * @default null
-             */
-            focal_px: number | null;
-            /** Height */
-            height: number;
-            /**
-             * Quarter Turns
-             * @description clockwise
-             * @default 0
-             */
-            quarter_turns: number;
-            /**
-             * Sha256
-             * @default null
-             */
-            sha256: string | null;
-            /** Width */
-            width: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * Recipe
-         * @description All that is done to one photo.
-         */
-        "EvaluateIn.Recipe": {
-            correction?: components["schemas"]["EvaluateIn.CorrectionPart"];
-            edges?: components["schemas"]["EvaluateIn.EdgesPart"];
-            export?: components["schemas"]["EvaluateIn.ExportPart"];
-            /**
-             * Format
-             * @constant
-             */
-            format: "sequor-recipe";
-            frame?: components["schemas"]["EvaluateIn.FramePart"];
-            lens?: components["schemas"]["EvaluateIn.LensPart"];
-            photo: components["schemas"]["EvaluateIn.PhotoPart"];
-            /** References */
-            references?: components["schemas"]["EvaluateIn.ReferencePart"][];
-            /**
-             * Version
-             * @constant
-             */
-            version: 1;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * ReferencePart
-         * @description One reference; ``points`` in photo pixels as taken.
-         */
-        "EvaluateIn.ReferencePart": {
-            /**
-             * Active
-             * @default true
-             */
-            active: boolean;
-            /**
-             * Group
-             * @default null
-             */
-            group: string | null;
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "level" | "plumb" | "receding" | "straight" | "rectangle" | "witness";
-            /** Points */
-            points: [
-                number,
-                number
-            ][];
-            /**
-             * Shape
-             * @default null
-             */
-            shape: [
-                number,
-                number
-            ] | null;
-            /**
-             * Sigma Px
-             * @default null
-             */
-            sigma_px: number | null;
-            /**
-             * Weight
-             * @default 1
-             */
-            weight: number;
-        } & {
-            [key: string]: unknown;
+            recipe: components["schemas"]["Recipe"];
         };
         /**
          * EvaluateOut
@@ -1738,158 +1088,46 @@ export interface components {
          */
         EvaluateOut: {
             /** Angles */
-            angles: components["schemas"]["EvaluateOut.AngleOut"][];
+            angles: components["schemas"]["AngleOut"][];
             /** Finding */
             finding: string;
-            focal: components["schemas"]["EvaluateOut.FocalOut"];
-            frame: components["schemas"]["EvaluateOut.FrameOut"];
+            focal: components["schemas"]["FocalOut"];
+            frame: components["schemas"]["FrameOut"];
+            lens: components["schemas"]["LensOut"];
             /** Lines */
-            lines: components["schemas"]["EvaluateOut.LineOut"][];
+            lines: components["schemas"]["LineOut"][];
             /** Map */
             map: string;
             /** Map As Taken */
             map_as_taken: string;
-            mesh: components["schemas"]["EvaluateOut.MeshOut"];
+            mesh: components["schemas"]["MeshOut"];
             /** Offers */
-            offers: components["schemas"]["EvaluateOut.OfferOut"][] | null;
+            offers: components["schemas"]["OfferOut"][] | null;
             /** Outline */
             outline: [
                 number,
                 number
             ][];
-            route: components["schemas"]["EvaluateOut.RouteOut"];
+            route: components["schemas"]["RouteOut"];
             /** State */
             state: string;
             /** Undetermined */
             undetermined: string[];
             /** Ways */
-            ways: components["schemas"]["EvaluateOut.WayOut"][] | null;
+            ways: components["schemas"]["WayOut"][] | null;
         };
         /**
-         * AngleOut
-         * @description One angle: what the lines say, what is taken out, and that in words; ``sd`` null: not solved.
+         * ExportIn
+         * @description An export of the current revision: the format, and the quality of a JPEG.
          */
-        "EvaluateOut.AngleOut": {
-            /** By Hand */
-            by_hand: number;
-            /**
-             * Name
-             * @enum {string}
-             */
-            name: "roll" | "pitch" | "yaw";
-            /** Plus Minus */
-            plus_minus: string | null;
-            /** Sd */
-            sd: number | null;
-            /** Solved */
-            solved: number;
-            /** Taken Out */
-            taken_out: number;
-            /** Words */
-            words: string;
-        };
-        /**
-         * ByHand
-         * @description The hand's part of each angle, in degrees.
-         */
-        "EvaluateOut.ByHand": {
-            /**
-             * Pitch
-             * @default 0
-             */
-            pitch: number;
-            /**
-             * Roll
-             * @default 0
-             */
-            roll: number;
-            /**
-             * Yaw
-             * @default 0
-             */
-            yaw: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * ChoiceOut
-         * @description Something that can be done, and the recipe after it.
-         */
-        "EvaluateOut.ChoiceOut": {
-            /** Action */
-            action: string;
-            /** Label */
-            label: string;
-            recipe: components["schemas"]["EvaluateOut.Recipe"];
-        };
-        /**
-         * CorrectionPart
-         * @description What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null.
-         */
-        "EvaluateOut.CorrectionPart": {
-            amount?: components["schemas"]["EvaluateOut.PerAngleShare"];
-            by_hand?: components["schemas"]["EvaluateOut.ByHand"];
-            /**
-             * Focal Px
-             * @default null
-             */
-            focal_px: number | null;
-            /**
-             * Free
-             * @default [
-             *       "roll",
-             *       "pitch"
-             *     ]
-             */
-            free: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
-            on?: components["schemas"]["EvaluateOut.PerAngleSwitch"];
-            /**
-             * Pitch
-             * @default null
-             */
-            pitch: number | null;
-            /**
-             * Proportion
-             * @default 1
-             */
-            proportion: number;
-            /**
-             * Roll
-             * @default null
-             */
-            roll: number | null;
-            /**
-             * Yaw
-             * @default null
-             */
-            yaw: number | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * EdgesPart
-         * @description What happens with empty corners.
-         */
-        "EvaluateOut.EdgesPart": {
-            /**
-             * Mode
-             * @default trim
-             * @enum {string}
-             */
-            mode: "trim" | "fill" | "reshape" | "leave";
-            /**
-             * Seed
-             * @default 1
-             */
-            seed: number;
-        } & {
-            [key: string]: unknown;
+        ExportIn: {
+            export: components["schemas"]["ExportPart"];
         };
         /**
          * ExportPart
          * @description The format of the exported file; ``quality`` counts for JPEG.
          */
-        "EvaluateOut.ExportPart": {
+        ExportPart: {
             /**
              * Format
              * @default jpeg
@@ -1908,7 +1146,7 @@ export interface components {
          * FocalOut
          * @description The focal length that angles and proportions rest on.
          */
-        "EvaluateOut.FocalOut": {
+        FocalOut: {
             /** Equivalent Mm */
             equivalent_mm: number;
             /** Px */
@@ -1922,7 +1160,7 @@ export interface components {
          * FrameOut
          * @description The frame in corrected pixels and what it costs.
          */
-        "EvaluateOut.FrameOut": {
+        FrameOut: {
             /** Empty */
             empty: number;
             /** Height */
@@ -1942,7 +1180,7 @@ export interface components {
          * FramePart
          * @description The crop rectangle in corrected pixels; ``rect`` null: the largest that fits.
          */
-        "EvaluateOut.FramePart": {
+        FramePart: {
             /**
              * Allow Empty
              * @default false
@@ -1975,319 +1213,6 @@ export interface components {
              * @default null
              */
             subject: number[] | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * LensPart
-         * @description The bending of the lens; r is counted in ``unit_px`` (null: half the diagonal).
-         */
-        "EvaluateOut.LensPart": {
-            /**
-             * K1
-             * @default 0
-             */
-            k1: number;
-            /**
-             * K2
-             * @default 0
-             */
-            k2: number;
-            /**
-             * K3
-             * @default 0
-             */
-            k3: number;
-            /**
-             * Model
-             * @default brown
-             */
-            model: string;
-            /**
-             * P1
-             * @default 0
-             */
-            p1: number;
-            /**
-             * P2
-             * @default 0
-             */
-            p2: number;
-            /**
-             * Profile
-             * @default null
-             */
-            profile: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Source
-             * @default none
-             * @enum {string}
-             */
-            source: "none" | "manual" | "profile" | "straight";
-            /**
-             * Unit Px
-             * @default null
-             */
-            unit_px: number | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * LineOut
-         * @description A row of the field book.
-         */
-        "EvaluateOut.LineOut": {
-            /** After */
-            after: string;
-            /** As Taken */
-            as_taken: string;
-            /** Id */
-            id: string;
-            /** Kind */
-            kind: string;
-            /** Number */
-            number: number;
-            /** Plus Minus */
-            plus_minus: string;
-            /** Verdict */
-            verdict: string;
-            /** Verdict Words */
-            verdict_words: string;
-        };
-        /**
-         * MeshOut
-         * @description The mesh the preview is drawn from: (rows + 1, columns + 1, 3) little-endian float32 in base64.
-         */
-        "EvaluateOut.MeshOut": {
-            /** Columns */
-            columns: number;
-            /**
-             * Nearest
-             * @description where W is smaller, nothing is drawn
-             */
-            nearest: number;
-            /** Rows */
-            rows: number;
-            /** Vertices */
-            vertices: string;
-        };
-        /**
-         * OfferOut
-         * @description A question with its choices; it speaks of ``lines``.
-         */
-        "EvaluateOut.OfferOut": {
-            /** Choices */
-            choices: components["schemas"]["EvaluateOut.ChoiceOut"][];
-            /** Lines */
-            lines: string[];
-            /** Name */
-            name: string;
-            /** Words */
-            words: string;
-        };
-        /**
-         * PerAngleShare
-         * @description A share for each angle, 0 to 1.
-         */
-        "EvaluateOut.PerAngleShare": {
-            /**
-             * Pitch
-             * @default 1
-             */
-            pitch: number;
-            /**
-             * Roll
-             * @default 1
-             */
-            roll: number;
-            /**
-             * Yaw
-             * @default 1
-             */
-            yaw: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * PerAngleSwitch
-         * @description On or off for each angle.
-         */
-        "EvaluateOut.PerAngleSwitch": {
-            /**
-             * Pitch
-             * @default true
-             */
-            pitch: boolean;
-            /**
-             * Roll
-             * @default true
-             */
-            roll: boolean;
-            /**
-             * Yaw
-             * @default true
-             */
-            yaw: boolean;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * PhotoPart
-         * @description The photo after its recorded orientation and its quarter turns.
-         */
-        "EvaluateOut.PhotoPart": {
-            /**
-             * Focal 35Mm
-             * @default 28
-             */
-            focal_35mm: number | null;
-            /**
-             * Focal Px
-             * @default null
-             */
-            focal_px: number | null;
-            /** Height */
-            height: number;
-            /**
-             * Quarter Turns
-             * @description clockwise
-             * @default 0
-             */
-            quarter_turns: number;
-            /**
-             * Sha256
-             * @default null
-             */
-            sha256: string | null;
-            /** Width */
-            width: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * Recipe
-         * @description All that is done to one photo.
-         */
-        "EvaluateOut.Recipe": {
-            correction?: components["schemas"]["EvaluateOut.CorrectionPart"];
-            edges?: components["schemas"]["EvaluateOut.EdgesPart"];
-            export?: components["schemas"]["EvaluateOut.ExportPart"];
-            /**
-             * Format
-             * @constant
-             */
-            format: "sequor-recipe";
-            frame?: components["schemas"]["EvaluateOut.FramePart"];
-            lens?: components["schemas"]["EvaluateOut.LensPart"];
-            photo: components["schemas"]["EvaluateOut.PhotoPart"];
-            /** References */
-            references?: components["schemas"]["EvaluateOut.ReferencePart"][];
-            /**
-             * Version
-             * @constant
-             */
-            version: 1;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * ReferencePart
-         * @description One reference; ``points`` in photo pixels as taken.
-         */
-        "EvaluateOut.ReferencePart": {
-            /**
-             * Active
-             * @default true
-             */
-            active: boolean;
-            /**
-             * Group
-             * @default null
-             */
-            group: string | null;
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "level" | "plumb" | "receding" | "straight" | "rectangle" | "witness";
-            /** Points */
-            points: [
-                number,
-                number
-            ][];
-            /**
-             * Shape
-             * @default null
-             */
-            shape: [
-                number,
-                number
-            ] | null;
-            /**
-             * Sigma Px
-             * @default null
-             */
-            sigma_px: number | null;
-            /**
-             * Weight
-             * @default 1
-             */
-            weight: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * RouteOut
-         * @description A true word on each step.
-         */
-        "EvaluateOut.RouteOut": {
-            /** Frame */
-            frame: string;
-            /** Lines */
-            lines: string;
-        };
-        /**
-         * WayOut
-         * @description What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it.
-         */
-        "EvaluateOut.WayOut": {
-            /** Chosen */
-            chosen: boolean;
-            /** Determined */
-            determined: boolean;
-            /** Name */
-            name: string;
-            recipe: components["schemas"]["EvaluateOut.Recipe"];
-            /** Words */
-            words: string;
-        };
-        /**
-         * ExportIn
-         * @description An export of the current revision: the format, and the quality of a JPEG.
-         */
-        ExportIn: {
-            export: components["schemas"]["ExportIn.ExportPart"];
-        };
-        /**
-         * ExportPart
-         * @description The format of the exported file; ``quality`` counts for JPEG.
-         */
-        "ExportIn.ExportPart": {
-            /**
-             * Format
-             * @default jpeg
-             * @enum {string}
-             */
-            format: "jpeg" | "png";
-            /**
-             * Quality
-             * @default 95
-             */
-            quality: number;
         } & {
             [key: string]: unknown;
         };
@@ -2317,45 +1242,182 @@ export interface components {
             words: string;
         };
         /**
+         * LensOut
+         * @description What is known of the lens. ``k1_percent``: by how much Brown's first term moves the photo's corner;
+         *     ``things`` how many straight things took part, ``determined`` the terms that they tell.
+         */
+        LensOut: {
+            /** Bending */
+            bending: string;
+            /** Determined */
+            determined: string[];
+            /** K1 Percent */
+            k1_percent: number;
+            /** Source */
+            source: string;
+            /** Things */
+            things: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LensPart
+         * @description The bending of the lens; r is counted in ``unit_px`` (null: half the diagonal).
+         */
+        LensPart: {
+            /**
+             * K1
+             * @default 0
+             */
+            k1: number;
+            /**
+             * K2
+             * @default 0
+             */
+            k2: number;
+            /**
+             * K3
+             * @default 0
+             */
+            k3: number;
+            /**
+             * Model
+             * @default brown
+             * @enum {string}
+             */
+            model: "brown" | "poly3" | "poly5" | "ptlens";
+            /**
+             * P1
+             * @default 0
+             */
+            p1: number;
+            /**
+             * P2
+             * @default 0
+             */
+            p2: number;
+            /** @default null */
+            profile: components["schemas"]["ProfilePart"] | null;
+            /**
+             * Source
+             * @default none
+             * @enum {string}
+             */
+            source: "none" | "manual" | "profile" | "straight";
+            /**
+             * Unit Px
+             * @default null
+             */
+            unit_px: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * LineOut
+         * @description A row of the field book.
+         */
+        LineOut: {
+            /** After */
+            after: string;
+            /** As Taken */
+            as_taken: string;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: number;
+            /** Plus Minus */
+            plus_minus: string;
+            /** Verdict */
+            verdict: string;
+            /** Verdict Words */
+            verdict_words: string;
+        };
+        /**
+         * MeshOut
+         * @description The mesh the preview is drawn from: (rows + 1, columns + 1, 3) little-endian float32 in base64.
+         */
+        MeshOut: {
+            /** Columns */
+            columns: number;
+            /**
+             * Nearest
+             * @description where W is smaller, nothing is drawn
+             */
+            nearest: number;
+            /** Rows */
+            rows: number;
+            /** Vertices */
+            vertices: string;
+        };
+        /**
+         * OfferOut
+         * @description A question with its choices; it speaks of ``lines``.
+         */
+        OfferOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Lines */
+            lines: string[];
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PerAngleShare
+         * @description A share for each angle, 0 to 1.
+         */
+        PerAngleShare: {
+            /**
+             * Pitch
+             * @default 1
+             */
+            pitch: number;
+            /**
+             * Roll
+             * @default 1
+             */
+            roll: number;
+            /**
+             * Yaw
+             * @default 1
+             */
+            yaw: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * PerAngleSwitch
+         * @description On or off for each angle.
+         */
+        PerAngleSwitch: {
+            /**
+             * Pitch
+             * @default true
+             */
+            pitch: boolean;
+            /**
+             * Roll
+             * @default true
+             */
+            roll: boolean;
+            /**
+             * Yaw
+             * @default true
+             */
+            yaw: boolean;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * PhotoListOut
          * @description All photos on the contact sheet.
          */
         PhotoListOut: {
             /** Photos */
-            photos: components["schemas"]["PhotoListOut.PhotoOut"][];
-        };
-        /**
-         * PhotoOut
-         * @description A photo on the contact sheet; ``version`` is what a change must name in If-Match.
-         */
-        "PhotoListOut.PhotoOut": {
-            /** Camera */
-            camera: string | null;
-            /** File Name */
-            file_name: string;
-            /** Height */
-            height: number;
-            /** Id */
-            id: number;
-            /**
-             * Imported At
-             * Format: date-time
-             */
-            imported_at: string;
-            /** Keeps Place */
-            keeps_place: boolean;
-            /** Ratio */
-            ratio: string;
-            /** Revision */
-            revision: number;
-            /** State */
-            state: string;
-            /** Title */
-            title: string;
-            /** Version */
-            version: number;
-            /** Width */
-            width: number;
+            photos: components["schemas"]["PhotoOut"][];
         };
         /**
          * PhotoOut
@@ -2391,269 +1453,10 @@ export interface components {
             width: number;
         };
         /**
-         * ReviseIn
-         * @description A completed action: the recipe after it, the action in words for the log, and the references whose real
-         *     edges are to be found first.
-         */
-        ReviseIn: {
-            /** Action */
-            action: string;
-            recipe: components["schemas"]["ReviseIn.Recipe"];
-            /** Snap */
-            snap?: string[];
-        };
-        /**
-         * ByHand
-         * @description The hand's part of each angle, in degrees.
-         */
-        "ReviseIn.ByHand": {
-            /**
-             * Pitch
-             * @default 0
-             */
-            pitch: number;
-            /**
-             * Roll
-             * @default 0
-             */
-            roll: number;
-            /**
-             * Yaw
-             * @default 0
-             */
-            yaw: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * CorrectionPart
-         * @description What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null.
-         */
-        "ReviseIn.CorrectionPart": {
-            amount?: components["schemas"]["ReviseIn.PerAngleShare"];
-            by_hand?: components["schemas"]["ReviseIn.ByHand"];
-            /**
-             * Focal Px
-             * @default null
-             */
-            focal_px: number | null;
-            /**
-             * Free
-             * @default [
-             *       "roll",
-             *       "pitch"
-             *     ]
-             */
-            free: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
-            on?: components["schemas"]["ReviseIn.PerAngleSwitch"];
-            /**
-             * Pitch
-             * @default null
-             */
-            pitch: number | null;
-            /**
-             * Proportion
-             * @default 1
-             */
-            proportion: number;
-            /**
-             * Roll
-             * @default null
-             */
-            roll: number | null;
-            /**
-             * Yaw
-             * @default null
-             */
-            yaw: number | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * EdgesPart
-         * @description What happens with empty corners.
-         */
-        "ReviseIn.EdgesPart": {
-            /**
-             * Mode
-             * @default trim
-             * @enum {string}
-             */
-            mode: "trim" | "fill" | "reshape" | "leave";
-            /**
-             * Seed
-             * @default 1
-             */
-            seed: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * ExportPart
-         * @description The format of the exported file; ``quality`` counts for JPEG.
-         */
-        "ReviseIn.ExportPart": {
-            /**
-             * Format
-             * @default jpeg
-             * @enum {string}
-             */
-            format: "jpeg" | "png";
-            /**
-             * Quality
-             * @default 95
-             */
-            quality: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * FramePart
-         * @description The crop rectangle in corrected pixels; ``rect`` null: the largest that fits.
-         */
-        "ReviseIn.FramePart": {
-            /**
-             * Allow Empty
-             * @default false
-             */
-            allow_empty: boolean;
-            /**
-             * Print
-             * @default null
-             */
-            print: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Ratio
-             * @default original
-             */
-            ratio: string;
-            /**
-             * Rect
-             * @default null
-             */
-            rect: [
-                number,
-                number,
-                number,
-                number
-            ] | null;
-            /**
-             * Subject
-             * @default null
-             */
-            subject: number[] | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * LensPart
-         * @description The bending of the lens; r is counted in ``unit_px`` (null: half the diagonal).
-         */
-        "ReviseIn.LensPart": {
-            /**
-             * K1
-             * @default 0
-             */
-            k1: number;
-            /**
-             * K2
-             * @default 0
-             */
-            k2: number;
-            /**
-             * K3
-             * @default 0
-             */
-            k3: number;
-            /**
-             * Model
-             * @default brown
-             */
-            model: string;
-            /**
-             * P1
-             * @default 0
-             */
-            p1: number;
-            /**
-             * P2
-             * @default 0
-             */
-            p2: number;
-            /**
-             * Profile
-             * @default null
-             */
-            profile: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Source
-             * @default none
-             * @enum {string}
-             */
-            source: "none" | "manual" | "profile" | "straight";
-            /**
-             * Unit Px
-             * @default null
-             */
-            unit_px: number | null;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * PerAngleShare
-         * @description A share for each angle, 0 to 1.
-         */
-        "ReviseIn.PerAngleShare": {
-            /**
-             * Pitch
-             * @default 1
-             */
-            pitch: number;
-            /**
-             * Roll
-             * @default 1
-             */
-            roll: number;
-            /**
-             * Yaw
-             * @default 1
-             */
-            yaw: number;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
-         * PerAngleSwitch
-         * @description On or off for each angle.
-         */
-        "ReviseIn.PerAngleSwitch": {
-            /**
-             * Pitch
-             * @default true
-             */
-            pitch: boolean;
-            /**
-             * Roll
-             * @default true
-             */
-            roll: boolean;
-            /**
-             * Yaw
-             * @default true
-             */
-            yaw: boolean;
-        } & {
-            [key: string]: unknown;
-        };
-        /**
          * PhotoPart
          * @description The photo after its recorded orientation and its quarter turns.
          */
-        "ReviseIn.PhotoPart": {
+        PhotoPart: {
             /**
              * Focal 35Mm
              * @default 28
@@ -2683,23 +1486,52 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * ProfilePart
+         * @description Where a profile comes from, and its terms when its model is one of the database's: poly3 (k1), poly5
+         *     (k1, k2), ptlens (a, b, c). They are not looked up again.
+         */
+        ProfilePart: {
+            /** Camera */
+            camera: string;
+            /** Focal Mm */
+            focal_mm: number;
+            /** Lens */
+            lens: string;
+            /** Terms */
+            terms?: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * ProfilesOut
+         * @description Lens profiles as parts of a recipe; ``sure``: the first is the photo's own; ``reason``: why none is.
+         */
+        ProfilesOut: {
+            /** Profiles */
+            profiles: components["schemas"]["LensPart"][];
+            /** Reason */
+            reason: string | null;
+            /** Sure */
+            sure: boolean;
+        };
+        /**
          * Recipe
          * @description All that is done to one photo.
          */
-        "ReviseIn.Recipe": {
-            correction?: components["schemas"]["ReviseIn.CorrectionPart"];
-            edges?: components["schemas"]["ReviseIn.EdgesPart"];
-            export?: components["schemas"]["ReviseIn.ExportPart"];
+        Recipe: {
+            correction?: components["schemas"]["CorrectionPart"];
+            edges?: components["schemas"]["EdgesPart"];
+            export?: components["schemas"]["ExportPart"];
             /**
              * Format
              * @constant
              */
             format: "sequor-recipe";
-            frame?: components["schemas"]["ReviseIn.FramePart"];
-            lens?: components["schemas"]["ReviseIn.LensPart"];
-            photo: components["schemas"]["ReviseIn.PhotoPart"];
+            frame?: components["schemas"]["FramePart"];
+            lens?: components["schemas"]["LensPart"];
+            photo: components["schemas"]["PhotoPart"];
             /** References */
-            references?: components["schemas"]["ReviseIn.ReferencePart"][];
+            references?: components["schemas"]["ReferencePart"][];
             /**
              * Version
              * @constant
@@ -2712,7 +1544,7 @@ export interface components {
          * ReferencePart
          * @description One reference; ``points`` in photo pixels as taken.
          */
-        "ReviseIn.ReferencePart": {
+        ReferencePart: {
             /**
              * Active
              * @default true
@@ -2757,12 +1589,91 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * ReviseIn
+         * @description A completed action: the recipe after it, the action in words for the log, and the references whose real
+         *     edges are to be found first.
+         */
+        ReviseIn: {
+            /** Action */
+            action: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Snap */
+            snap?: string[];
+        };
+        /**
+         * RevisionOut
+         * @description One completed action.
+         */
+        RevisionOut: {
+            /** Action */
+            action: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Current */
+            current: boolean;
+            /** Id */
+            id: number;
+        };
+        /**
+         * RevisionSeenOut
+         * @description A photo as it was after an action.
+         */
+        RevisionSeenOut: {
+            evaluation: components["schemas"]["EvaluateOut"];
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * RevisionsOut
+         * @description Everything that was done to a photo, the import first.
+         */
+        RevisionsOut: {
+            /** Revisions */
+            revisions: components["schemas"]["RevisionOut"][];
+        };
+        /**
+         * RouteOut
+         * @description A true word on each step.
+         */
+        RouteOut: {
+            /** Frame */
+            frame: string;
+            /** Lens */
+            lens: string;
+            /** Lines */
+            lines: string;
+        };
+        /**
          * SessionOut
          * @description What a page needs before it may change anything.
          */
         SessionOut: {
             /** Token */
             token: string;
+        };
+        /**
+         * StillLine
+         * @description A line that stands still on the screen: its ends in corrected pixels.
+         */
+        StillLine: {
+            /** Ends */
+            ends: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "level" | "upright";
         };
         /**
          * TitleIn
@@ -2783,6 +1694,23 @@ export interface components {
              */
             direction: "left" | "right";
         };
+        /**
+         * UnderIn
+         * @description Still lines over a recipe.
+         */
+        UnderIn: {
+            /** Lines */
+            lines: components["schemas"]["StillLine"][];
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * UnderOut
+         * @description What the picture does under each line, in words.
+         */
+        UnderOut: {
+            /** Words */
+            words: string[];
+        };
         ValidationError: {
             detail?: {
                 "<location>"?: {
@@ -2790,6 +1718,21 @@ export interface components {
                 };
             };
             message?: string;
+        };
+        /**
+         * WayOut
+         * @description What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it.
+         */
+        WayOut: {
+            /** Chosen */
+            chosen: boolean;
+            /** Determined */
+            determined: boolean;
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Words */
+            words: string;
         };
     };
     responses: never;

@@ -1,11 +1,11 @@
 """The lens's bending from straight things: the plumb-line method.
 
-What is straight in the world is straight in a picture without bending, wherever the camera was aimed. So k1, and
-k2 when the things determine it, are those that make the recorded points collinear once they are taken out
+What is straight in the world is straight in a picture without bending, wherever the camera was aimed. So k1,
+and k2 when the things determine it, are those that make the recorded points collinear once they are taken out
 (D. C. Brown, *Close-Range Camera Calibration*, Photogrammetric Engineering 37 (8), 1971; F. Devernay,
-O. Faugeras, *Straight lines have to be straight*, Machine Vision and Applications 13, 2001). Errors are those of
-the points as recorded: a distance of an ideal point from its line counts for what the point would have to be
-moved in the photo, to first order.
+O. Faugeras, *Straight lines have to be straight*, Machine Vision and Applications 13, 2001). Errors are those
+of the points as recorded: a distance of an ideal point from its line counts for what the point would have to
+be moved in the photo, to first order.
 """
 
 from __future__ import annotations
@@ -17,19 +17,23 @@ import numpy as np
 
 from .camera import Array
 from .lens import Lens
-from .references import SMALLEST_SIGMA_PX, Reference, direction
+from .references import SMALLEST_SIGMA_PX, Reference
 
 TERMS = ("k1", "k2")
 
 WIDEST_SD = 0.02
-"""A term that is left more open than this is not determined: the share by which it moves a point at the photo's
-corner."""
+"""A term that is left more open than this is not determined: the share by which it moves a point at the
+photo's corner."""
 
 HUBER_SIGMAS = 2.5
 ROBUST_FROM = 3
-STEP = 1e-6
 MOST_ROUNDS = 60
-SMALLEST_STEP = 1e-10
+MOST_HALVINGS = 14
+SMALLEST_STEP = 1e-7
+
+SURE_STEP = 1e-3
+"""Closer by than this the iteration is not asked to prove that it goes downhill: the uncertainties move along
+with the terms, so that the cost need not fall."""
 
 
 @dataclass(frozen=True)
@@ -50,11 +54,13 @@ class Bending:
         return float(np.sqrt(self.covariance[at, at]))
 
 
-def solve_bending(references: Sequence[Reference], free: Sequence[str], lens: Lens, corner_px: float) -> Bending:
+def solve_bending(
+    references: Sequence[Reference], free: Sequence[str], lens: Lens, corner_px: float
+) -> Bending:
     """The terms named in ``free`` from the active straight references; all others are held.
 
-    ``corner_px`` is how far the photo's corner lies from its middle. Terms enter in the order k1, k2, each only if
-    the things determine it.
+    ``corner_px`` is how far the photo's corner lies from its middle. Terms enter in the order k1, k2, each
+    only if the things determine it.
     """
     things = [one for one in references if one.active and one.kind == "straight"]
     found = Bending(lens, (), np.zeros((0, 0)), len(things))
@@ -73,41 +79,39 @@ def solve_bending(references: Sequence[Reference], free: Sequence[str], lens: Le
 
 
 def _fitted(things: Sequence[Reference], names: tuple[str, ...], lens: Lens) -> Bending | None:
-    """Gauss and Newton's iteration, its steps halved until they lead downhill; None when the terms say nothing."""
-    values = np.array([getattr(lens, name) for name in names])
-
-    def off(at: Array) -> Array | None:
-        return _distances(things, replace(lens, **dict(zip(names, map(float, at), strict=True))))
-
-    here = off(values)
+    """Gauss and Newton's iteration, its steps halved until they lead downhill; None when the terms say
+    nothing."""
+    here = _distances(things, lens, names)
     if here is None:
         return None
     robust = len(things) >= ROBUST_FROM
     for _ in range(MOST_ROUNDS):
-        slopes = _slopes(off, values, here)
-        if slopes is None:
-            return None
-        pull = np.minimum(1.0, HUBER_SIGMAS / np.maximum(np.abs(here), 1e-12)) if robust else np.ones(len(here))
+        off, slopes = here
+        pull = np.minimum(1.0, HUBER_SIGMAS / np.maximum(np.abs(off), 1e-12)) if robust else np.ones(len(off))
         normal = slopes.T @ (pull[:, None] * slopes)
         if np.linalg.cond(normal) > 1e12:
             return None
-        step = -np.linalg.solve(normal, slopes.T @ (pull * here))
-        share = 1.0
-        while (there := off(values + share * step)) is None or _cost(there, robust) > _cost(here, robust):
-            share /= 2
-            if share < 1e-4:
+        step = -np.asarray(np.linalg.solve(normal, slopes.T @ (pull * off)), np.float64)
+        for _ in range(MOST_HALVINGS):
+            tried = _moved(lens, names, step)
+            there = _distances(things, tried, names)
+            sure = np.abs(step).max() < SURE_STEP
+            if there is not None and (sure or _cost(there[0], robust) <= _cost(off, robust)):
                 break
-        if share < 1e-4 or there is None:
+            step = step / 2
+        else:
             break
-        values, here = values + share * step, there
-        if np.abs(share * step).max() < SMALLEST_STEP:
+        lens, here = tried, there
+        if np.abs(step).max() < SMALLEST_STEP:
             break
-    slopes = _slopes(off, values, here)
-    if slopes is None:
-        return None
-    covariance = np.linalg.inv(slopes.T @ slopes)
-    solved = replace(lens, **dict(zip(names, map(float, values), strict=True)))
-    return Bending(solved, names, covariance, len(things))
+    slopes = here[1]
+    covariance = np.asarray(np.linalg.inv(slopes.T @ slopes), np.float64)
+    return Bending(lens, names, covariance, len(things))
+
+
+def _moved(lens: Lens, names: tuple[str, ...], step: Array) -> Lens:
+    changed = {name: getattr(lens, name) + float(by) for name, by in zip(names, step, strict=True)}
+    return replace(lens, **changed)
 
 
 def _cost(off: Array, robust: bool) -> float:
@@ -117,34 +121,43 @@ def _cost(off: Array, robust: bool) -> float:
     return float(np.sum(np.where(size < HUBER_SIGMAS, off**2, HUBER_SIGMAS * (2 * size - HUBER_SIGMAS))))
 
 
-def _slopes(off, values: Array, here: Array) -> Array | None:  # type: ignore[no-untyped-def]
-    columns = []
-    for axis in range(len(values)):
-        step = np.zeros(len(values))
-        step[axis] = STEP
-        there = off(values + step)
-        if there is None:
-            return None
-        columns.append((there - here) / STEP)
-    return np.stack(columns, axis=1)
-
-
-def _distances(things: Sequence[Reference], lens: Lens) -> Array | None:
-    """How far every point lies off its line, in its own standard deviations; None beyond the lens's reach."""
-    ideal, slopes = lens.undistorted_with_slopes(np.concatenate([one.points for one in things]))
+def _distances(things: Sequence[Reference], lens: Lens, names: tuple[str, ...]) -> tuple[Array, Array] | None:
+    """How far every point (N,) lies off its line in its own standard deviations, and how that moves with the
+    terms (N, terms). None where a point lies beyond the lens's reach."""
+    recorded = np.concatenate([one.points for one in things])
+    ideal, stretch = lens.undistorted_with_slopes(recorded)
     if not np.all(np.isfinite(ideal)):
         return None
-    ends = np.cumsum([len(one.points) for one in things])[:-1]
-    parts = []
-    for one, points, stretch in zip(things, np.split(ideal, ends), np.split(slopes, ends), strict=True):
-        along, _ = direction(points)
-        sd = np.ones(len(points))
-        # The line depends on how much each point counts, and that on the line's direction.
-        for _ in range(2):
-            across = np.array([-along[1], along[0]])
-            sd = max(one.sigma_px, SMALLEST_SIGMA_PX) * np.linalg.norm(across @ stretch, axis=1)
-            middle = np.average(points, axis=0, weights=sd**-2)
-            along = np.linalg.svd((points - middle) / sd[:, None], full_matrices=False)[2][0]
-        across = np.array([-along[1], along[0]])
-        parts.append(np.sqrt(one.weight) * ((points - middle) @ across) / sd)
-    return np.concatenate(parts)
+    counts = np.array([len(one.points) for one in things])
+    first = np.cumsum(counts) - counts
+    owner = np.repeat(np.arange(len(things)), counts)
+    sigma = np.array([max(one.sigma_px, SMALLEST_SIGMA_PX) for one in things])[owner]
+    weight = np.ones(len(ideal))
+
+    def mean(values: Array) -> Array:
+        """The weighted mean of (N, M) values over each thing, at each of its points."""
+        sums = np.add.reduceat(weight[:, None] * values, first) / np.add.reduceat(weight, first)[:, None]
+        return np.asarray(sums[owner])
+
+    # The line depends on how much each point counts, and that on the line's direction.
+    for _ in range(3):
+        away = ideal - mean(ideal)
+        scatter = mean(np.column_stack([away**2, away[:, 0] * away[:, 1]]))
+        angle = np.arctan2(2 * scatter[:, 2], scatter[:, 0] - scatter[:, 1]) / 2
+        across = np.stack([-np.sin(angle), np.cos(angle)], axis=1)
+        grown = np.einsum("ni,nij->nj", across, stretch)
+        weight = 1 / (sigma**2 * np.sum(grown**2, axis=1))
+    information = np.sqrt(np.array([one.weight for one in things])[owner] * weight)
+    off = np.sum(across * away, axis=1)
+    position = np.sum(away * np.stack([across[:, 1], -across[:, 0]], axis=1), axis=1)[:, None]
+    from_centre = (ideal - lens.centre) / lens.unit_px
+    square = np.sum(from_centre**2, axis=1)
+    columns = []
+    for name in names:
+        grows = from_centre * (square if name == "k1" else square**2)[:, None] * lens.unit_px
+        columns.append(-np.sum(grown * grows, axis=1))
+    moved = np.stack(columns, axis=1)
+    # The line follows: what a shift and a turn of it take up is no distance.
+    moved -= mean(moved)
+    moved -= position * mean(position * moved) / mean(position**2)
+    return information * off, information[:, None] * moved

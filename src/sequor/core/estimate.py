@@ -127,8 +127,8 @@ def deviations(
 ) -> tuple[dict[str, float | None], float | None]:
     """Standard deviations of the angles in degrees and of the focal length in pixels, once solved.
 
-    What is not known of a focal length that was not solved is carried into the angles, and so is what else the
-    residuals depend on: ``by_others`` (rows, N) is what one standard deviation of each does to them.
+    What is not known of a focal length that was not solved is carried into the angles, and so is what else
+    the residuals depend on: ``by_others`` (rows, N) is what one standard deviation of each does to them.
     """
     spread = spread_of(seen, at, wanted, weights)
     if "focal_px" not in wanted and camera.focal_sd > 0:

@@ -23,7 +23,7 @@ TOUCH = 1e-6
 """Corrected pixels by which a rectangle may reach over the outline and still counts as inside."""
 
 BENT_TOUCH = 0.05
-"""The same for a bent outline, whose curves are known that well; a pixel's centre is half a pixel from its edge."""
+"""The same for a bent outline, whose curves are known that well; a pixel's centre is half a pixel inside."""
 
 MOST_CORNERS = 8
 """A convex outline has no more corners: those of the photo, and one more for each cut."""
@@ -101,8 +101,8 @@ def holds(outline: Array, rectangle: Rectangle) -> bool:
 def largest(outline: Array, width: float, height: float, near: Array) -> Rectangle:
     """The largest rectangle of the ratio width : height inside an outline (N, 2).
 
-    Among equally large ones the one whose centre is nearest to ``near`` (2,) is taken. Exact, not rounded; in a
-    bent outline to ``BENT_TOUCH``.
+    Among equally large ones the one whose centre is nearest to ``near`` (2,) is taken. Exact, not rounded; in
+    a bent outline to ``BENT_TOUCH``.
 
     Raises ValueError when the outline has no inside.
     """
@@ -140,7 +140,7 @@ def shrink_into(outline: Array, rectangle: Rectangle) -> Rectangle:
 
 
 def _room(outline: Array, width: float, height: float, centre: Array) -> float:
-    """The scale of the largest rectangle of this size about a centre (2,); not positive when that is outside."""
+    """The scale of the largest rectangle of this size about a centre (2,); not positive outside."""
     if not bent(outline):
         planes = HalfPlanes.of(outline)
         return float(((planes.offsets - planes.normals @ centre) / planes.reach(width, height)).min())

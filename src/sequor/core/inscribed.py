@@ -1,9 +1,9 @@
 """The largest upright square in a region whose edge is a fine polygon, convex or not; compiled by numba.
 
-In the metric max(|x|, |y|) a square is a ball, so the largest square is the pole of inaccessibility: the point
-farthest from the edge. That distance changes by no more than the point moves, so whole cells of a grid can be
-left out (P. Hansen, B. Jaumard, *Lipschitz Optimization*, in Handbook of Global Optimization, 1995).
-Coordinates are such that the wanted rectangle is a unit square.
+In the metric max(|x|, |y|) a square is a ball, so the largest square lies about the point farthest from the
+edge. That distance changes by no more than the point moves, so whole cells of a grid can be left out
+(P. Hansen, B. Jaumard, *Lipschitz Optimization*, in Handbook of Global Optimization, 1995). Coordinates are
+such that the wanted rectangle is a square.
 """
 
 from __future__ import annotations
@@ -11,7 +11,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit, types
 
-from .camera import Array
+from .camera import Array, Indices
 
 POLYGON = types.Array(types.float64, 2, "C", readonly=True)
 FIRST_CELLS = 12
@@ -23,11 +23,11 @@ MOST_CELLS = 40_000
     cache=True,
     nogil=True,
 )
-def room(polygon: Array, x: float, y: float, edges: Array, count: int, sign: bool) -> float:
+def room(polygon: Array, x: float, y: float, edges: Indices, count: int, sign: bool) -> float:
     """Half the side of the largest square about (x, y) that no edge enters; negative outside, if ``sign``.
 
-    ``edges`` names the ``count`` edges of the polygon (N, 2) to look at. An edge and a square are apart along one
-    of their three normals (S. Gottschalk, *Separating axis theorem*, TR 96-024, UNC Chapel Hill, 1996).
+    ``edges`` names the ``count`` edges of the polygon (N, 2) to look at. An edge and a square are apart along
+    one of their three normals (S. Gottschalk, *Separating axis theorem*, TR 96-024, UNC Chapel Hill, 1996).
     """
     last = len(polygon)
     least = np.inf
@@ -37,7 +37,7 @@ def room(polygon: Array, x: float, y: float, edges: Array, count: int, sign: boo
         there = here + 1 if here + 1 < last else 0
         ax, ay = polygon[here, 0] - x, polygon[here, 1] - y
         bx, by = polygon[there, 0] - x, polygon[there, 1] - y
-        apart = max(max(min(ax, bx), -max(ax, bx)), max(min(ay, by), -max(ay, by)))
+        apart = max(min(ax, bx), -max(ax, bx), min(ay, by), -max(ay, by))
         dx, dy = bx - ax, by - ay
         size = abs(dx) + abs(dy)
         if size > 0.0:
@@ -50,7 +50,7 @@ def room(polygon: Array, x: float, y: float, edges: Array, count: int, sign: boo
 
 @njit(cache=True)
 def that_matter(polygon, cells, values, kept, half, edges, count):  # type: ignore[no-untyped-def]
-    """Keep the edges that may be nearest to a point of one of the cells, seen from the box about all of them."""
+    """Keep the edges that may be nearest to a point of a cell, seen from the box about all cells."""
     left, right = cells[:kept, 0].min() - half, cells[:kept, 0].max() + half
     top, bottom = cells[:kept, 1].min() - half, cells[:kept, 1].max() + half
     farthest = values[:kept].max() + 2 * half
@@ -68,11 +68,7 @@ def that_matter(polygon, cells, values, kept, half, edges, count):  # type: igno
     return matter
 
 
-@njit(
-    types.UniTuple(types.float64, 3)(POLYGON, types.float64),
-    cache=True,
-    nogil=True,
-)
+@njit("UniTuple(f8, 3)(Array(f8, 2, 'C', readonly=True), f8)", cache=True, nogil=True)
 def pole(polygon: Array, precision: float) -> tuple[float, float, float]:
     """Centre x, y and half side of a largest square in a polygon (N, 2), to ``precision``."""
     total = len(polygon)

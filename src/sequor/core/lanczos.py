@@ -133,11 +133,10 @@ def blend(source, row, at, wx, wy, lanes, out):  # type: ignore[no-untyped-def]
         here = at + 3 * (LOBES - 1) + c
         p, q = source[row + LOBES - 1, here], source[row + LOBES - 1, here + 3]
         s, t = source[row + LOBES, here], source[row + LOBES, here + 3]
-        low = np.float32(min(min(p, q), min(s, t)))
-        high = np.float32(max(max(p, q), max(s, t)))
-        if value < low - RINGING or value > high + RINGING:
-            if beside_clipped(source, row, at + c):
-                value = min(max(value, low), high)
+        low, high = np.float32(min(p, q, s, t)), np.float32(max(p, q, s, t))
+        rings = value < low - RINGING or value > high + RINGING
+        if rings and beside_clipped(source, row, at + c):
+            value = min(max(value, low), high)
         out[c] = min(max(value + HALF, LOWEST), HIGHEST)
 
 
@@ -184,7 +183,7 @@ def render(
     empty: Picture,
     out: Picture,
 ) -> None:
-    """``source`` is (height, 3 width); ``along_table`` holds every weight three times, once for each colour."""
+    """``source`` is (height, 3 width); ``along_table`` has every weight three times, once for each colour."""
     height, width = source.shape[0], source.shape[1] // 3
     for j in prange(out.shape[0]):
         v = y + j + 0.5

@@ -13,6 +13,7 @@ them, so that the scale there does not change when a correction is taken on or o
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
@@ -53,8 +54,8 @@ class Lens:
 
     @cached_property
     def reach(self) -> float:
-        """The ideal radius in ``unit_px`` up to which the terms hold: the mapping still grows there, and taking
-        it out enlarges at most ``STRONGEST_SCALE`` times. Infinite when nothing ends it before ``FARTHEST``."""
+        """The ideal radius in ``unit_px`` up to which the terms hold: the mapping still grows there, and
+        taking it out enlarges at most ``STRONGEST_SCALE`` times. Infinite when it holds to ``FARTHEST``."""
         around = np.linspace(0.0, 2 * np.pi, 24 if self.p1 or self.p2 else 1, endpoint=False)
         ways = np.stack([np.cos(around), np.sin(around)], axis=-1)
         near, far = 0.0, FARTHEST
@@ -120,7 +121,9 @@ class Lens:
                 break
         value, jacobian = self._forward(ideal)
         det = _det(jacobian)
-        found = (det > 0) & np.all(np.abs(value - wanted) < 1e-9, axis=1)
+        # Far beyond the fold the terms come round again, mirrored twice; there nothing is recorded either.
+        growing = (det > 0) & (jacobian[:, 0, 0] + jacobian[:, 1, 1] > 0)
+        found = growing & np.all(np.abs(value - wanted) < 1e-9, axis=1)
         ideal[~found] = np.nan
         jacobian[~found] = np.nan
         slopes: Array = _adjugate(jacobian) / np.where(found, det, 1.0)[:, None, None]
@@ -161,30 +164,28 @@ def half_diagonal(width: float, height: float) -> float:
     return float(np.hypot(width, height)) / 2
 
 
-def database_lens(
-    model: Model, centre: tuple[float, float], unit_px: float, terms: tuple[float, float, float]
-) -> Lens:
+def database_lens(model: Model, centre: tuple[float, float], unit_px: float, terms: Sequence[float]) -> Lens:
     """A lens by one of the database's models, r in ``unit_px``, with the scale at its centre made 1.
 
     ``poly3`` (k1): r_d = r (1 - k1 + k1 r^2); ``poly5`` (k1, k2): r_d = r (1 + k1 r^2 + k2 r^4);
-    ``ptlens`` (a, b, c): r_d = r (a r^3 + b r^2 + c r + 1 - a - b - c). Source: the documentation of the
-    Lensfun library, chapter "Distortion models" (quoted from memory; checked against its maps in the tests).
+    ``ptlens`` (a, b, c): r_d = r (a r^3 + b r^2 + c r + 1 - a - b - c). Source: the manual of the Lensfun
+    library, "Lens distortion models" (from memory; the tests check them against the library's own maps).
 
     Raises ValueError when the scale at the centre would not be positive, or the model is another.
     """
-    first, second, third = terms
     if model == "poly5":
-        return Lens(centre, unit_px, k1=first, k2=second)
+        k1, k2 = terms
+        return Lens(centre, unit_px, k1=k1, k2=k2)
     if model == "poly3":
-        odd1, even2, odd3 = 0.0, first, 0.0
+        a, b, c = 0.0, terms[0], 0.0
     elif model == "ptlens":
-        odd1, even2, odd3 = third, second, first
+        a, b, c = terms
     else:
         raise ValueError(f"{model!r} is not one of the database's models")
-    middle = 1 - odd1 - even2 - odd3
+    middle = 1 - a - b - c
     if middle <= 0:
         raise ValueError("the lens terms leave nothing of the scale at the centre")
-    return Lens(centre, unit_px * middle, k1=even2 / middle, o1=odd1 / middle, o3=odd3 / middle)
+    return Lens(centre, unit_px * middle, k1=b / middle, o1=c / middle, o3=a / middle)
 
 
 def _det(matrices: Array) -> Array:

@@ -34,12 +34,13 @@ class Mesh:
     rows: int
     vertices: Array
 
+
 BORDER_POINTS = 128
 """Points along each side of a photo whose edge the lens bends: the chords stay within 0.1 px of the curve."""
 
 STRAIGHT_MESH, BENT_MESH = (16, 12), (64, 48)
-"""Cells of the preview's mesh. A homography is exact in every cell, however large, and the cells only keep the
-picture whole while it eases; what a lens bends needs small ones."""
+"""Cells of the preview's mesh. A homography is exact in every cell, however large, and the cells only keep
+the picture whole while it eases; what a lens bends needs small ones."""
 
 
 @dataclass(frozen=True)
@@ -108,8 +109,8 @@ class Mapping:
         x, y = np.meshgrid(np.linspace(0, self.width, columns + 1), np.linspace(0, self.height, rows + 1))
         photo = np.column_stack([x.ravel(), y.ravel()])
         ideal = self.lens.undistorted(photo)
-        beyond = ~self.lens.within_reach(ideal) if not self.lens.straight else np.zeros(len(ideal), bool)
-        if np.any(beyond):
+        if not self.lens.straight:
+            beyond = np.logical_not(self.lens.within_reach(ideal))
             away = photo[beyond] - self.lens.centre
             reach = self.lens.reach * self.lens.unit_px / np.linalg.norm(away, axis=1)
             ideal[beyond] = self.lens.centre + away * reach[:, None]
@@ -154,8 +155,8 @@ def photo_corners(width: float, height: float) -> Array:
 def _cut(polygon: Array, depth: Array) -> Array:
     """The part of a polygon (N, 2) where a linear function, (N,) at its corners, is not negative.
 
-    Sutherland and Hodgman's step (I. E. Sutherland, G. W. Hodgman, *Reentrant Polygon Clipping*, Comm. ACM 17,
-    1974); the parts that a polygon that is not convex falls into stay joined along the cut.
+    Sutherland and Hodgman's step (I. E. Sutherland, G. W. Hodgman, *Reentrant Polygon Clipping*, Comm. ACM
+    17, 1974); the parts that a polygon that is not convex falls into stay joined along the cut.
     """
     kept = []
     for index, here in enumerate(depth):

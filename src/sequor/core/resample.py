@@ -2,9 +2,8 @@
 
 The kernel is the Lanczos window with four lobes (C. E. Duchon, *Lanczos Filtering in One and Two
 Dimensions*, J. Appl. Meteor. 18, 1979), normalised so that a flat area stays flat. Where the map shrinks, it
-is made as wide as the map shrinks, which keeps out what the output could not show; beside clipped pixels it is
-kept from ringing. Work is done in the code values that the file has, like the plain warp it is measured
-against.
+is made wider by as much, which keeps out what the output could not show; beside clipped pixels it is kept
+from ringing. Work is done in the code values that the file has, like the plain warp it is measured against.
 """
 
 from __future__ import annotations

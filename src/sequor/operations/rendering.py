@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import contextlib
 import json
 import threading
 from collections import OrderedDict
@@ -15,13 +16,15 @@ import numpy as np
 from sequor.core.mapping import Mapping
 from sequor.core.resample import resample
 from sequor.imaging.colour import ToScreen
-from sequor.imaging.decode import Picture, colour_profile, decode
+from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, decode
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.operations.importing import SCREEN_SIDES, write_screen_pictures
 from sequor.recipe.evaluate import Evaluation, evaluate
 from sequor.recipe.model import PhotoPart, Recipe
 from sequor.recipe.reading import build
+from sequor.recipe.report import solved_lens
 from sequor.store.database import Store
+from sequor.store.originals import OriginalMissingError
 
 TILE = 256
 KEPT_BYTES = 700_000_000
@@ -63,6 +66,16 @@ class Originals:
                     self._kept.popitem(last=False)
             return original
 
+    def make_ready(self, sha256: str, quarter_turns: int) -> None:
+        """Decode in the background what will be asked for soon; an error shows when it is."""
+
+        def decode_it() -> None:
+            with contextlib.suppress(OSError, UnreadablePictureError, OriginalMissingError):
+                self.get(sha256, quarter_turns)
+
+        if (sha256, quarter_turns) not in self._kept:
+            threading.Thread(target=decode_it, daemon=True).start()
+
     def _bytes(self) -> int:
         return sum(original.pixels.nbytes for original in self._kept.values())
 
@@ -79,7 +92,7 @@ def map_token(evaluation: Evaluation) -> str:
         "format": recipe.format,
         "version": recipe.version,
         "photo": recipe.photo.model_dump(exclude={"sha256"}),
-        "lens": recipe.lens.model_dump(exclude_defaults=True),
+        "lens": solved_lens(evaluation).model_dump(exclude_defaults=True),
         "correction": correction,
     }
     return base64.urlsafe_b64encode(json.dumps(document, separators=(",", ":")).encode()).decode().rstrip("=")

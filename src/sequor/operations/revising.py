@@ -11,9 +11,9 @@ from sqlalchemy.orm import Session
 
 from sequor.core import frame as frames
 from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.model import CorrectionPart, Recipe, ReferencePart
+from sequor.recipe.model import CorrectionPart, LensPart, Recipe, ReferencePart
 from sequor.recipe.reading import RecipeError
-from sequor.recipe.report import rect_values, with_solved_angles
+from sequor.recipe.report import rect_values, with_solved_values
 from sequor.recipe.words import state
 from sequor.store.database import Store
 from sequor.store.models import Photo, Revision, now
@@ -69,6 +69,24 @@ def get_photo(store: Store, photo_id: int) -> PhotoNow:
     """One photo. Raises PhotoUnknownError."""
     with store.transaction() as session:
         return _current(session, photo_id)
+
+
+def list_revisions(store: Store, photo_id: int) -> list[Revision]:
+    """Everything that was done to a photo, the import first. Raises PhotoUnknownError."""
+    with store.transaction() as session:
+        _current(session, photo_id)
+        query = select(Revision).where(Revision.photo_id == photo_id).order_by(Revision.id)
+        return list(session.scalars(query))
+
+
+def get_revision(store: Store, photo_id: int, revision_id: int) -> Recipe:
+    """The recipe of one revision of a photo. Raises PhotoUnknownError."""
+    with store.transaction() as session:
+        _current(session, photo_id)
+        revision = session.get(Revision, revision_id)
+        if revision is None or revision.photo_id != photo_id:
+            raise PhotoUnknownError(f"the photo has no revision {revision_id}")
+        return Recipe.model_validate(revision.recipe)
 
 
 def rename(store: Store, photo_id: int, expected: int, title: str) -> PhotoNow:
@@ -142,7 +160,7 @@ def solved(recipe: Recipe) -> Recipe:
     """The recipe with its angles as numbers where lines determine them and they are still null."""
     if recipe.correction.solved:
         return recipe
-    return with_solved_angles(recipe, evaluate_without_frame(recipe))
+    return with_solved_values(recipe, evaluate_without_frame(recipe))
 
 
 def evaluate_without_frame(recipe: Recipe) -> Evaluation:
@@ -156,7 +174,8 @@ def with_frame_carried(before: Recipe, after: Recipe) -> Recipe:
     if rect is None or before.frame.rect != rect:
         return after
     old, new = evaluate_without_frame(before), evaluate_without_frame(after)
-    if np.array_equal(old.mapping.homography, new.mapping.homography):
+    same_turn = np.array_equal(old.mapping.homography, new.mapping.homography)
+    if same_turn and old.mapping.lens == new.mapping.lens:
         return after
     carried = frames.carry(frames.Rectangle(*rect), old.mapping, new.mapping)
     frame = after.frame.model_copy(update={"rect": rect_values(carried)})
@@ -185,8 +204,21 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
         }
     )
     correction = _correction_turned(recipe.correction, clockwise)
-    changed = {"photo": turned, "references": references, "correction": correction, "frame": frame}
+    changed = {
+        "photo": turned,
+        "lens": _lens_turned(recipe.lens, clockwise),
+        "references": references,
+        "correction": correction,
+        "frame": frame,
+    }
     return recipe.model_copy(update=changed)
+
+
+def _lens_turned(lens: LensPart, clockwise: bool) -> LensPart:
+    """The tangential terms change places with the axes; those of straight things are solved anew."""
+    side = 1 if clockwise else -1
+    changed: dict[str, float] = {"p1": side * lens.p2, "p2": -side * lens.p1}
+    return lens.model_copy(update=changed)
 
 
 def _correction_turned(correction: CorrectionPart, clockwise: bool) -> CorrectionPart:

@@ -11,7 +11,7 @@ from sequor.core import references as lines
 from sequor.core import solve as solving
 from sequor.core.camera import Array, Attitude, Intrinsics, corrected_camera, intrinsics
 from sequor.core.disagreement import DISAGREE_SIGMAS
-from sequor.core.lens import Lens
+from sequor.core.lens import Lens, database_lens, half_diagonal
 from sequor.core.mapping import Mapping
 from sequor.core.observations import ANGLES, Unknown, log_shape
 
@@ -76,6 +76,23 @@ class Evaluation:
     references: tuple[ReferenceResult, ...]
 
     @property
+    def corner_growth(self) -> float:
+        """How far from the middle the lens recorded what belongs into the photo's corner, as a share."""
+        lens, camera = self.mapping.lens, self.camera
+        corner = half_diagonal(camera.width, camera.height) / lens.unit_px
+        return float(lens.growth(np.array([corner]))[0])
+
+    @property
+    def corner_sd(self) -> float | None:
+        """The standard deviation of the same, where straight things told it."""
+        bending = self.solution.bending
+        if self.recipe.lens.source != "straight" or not bending.names:
+            return None
+        corner = half_diagonal(self.camera.width, self.camera.height) / bending.lens.unit_px
+        by = np.array([corner ** (2 if name == "k1" else 4) for name in bending.names])
+        return float(np.sqrt(by @ bending.covariance @ by))
+
+    @property
     def counting(self) -> list[ReferenceResult]:
         """The references that the solve listened to."""
         return [result for result in self.references if result.counts]
@@ -97,15 +114,20 @@ def evaluate(recipe: Recipe) -> Evaluation:
     correction = recipe.correction
     camera = camera_of(recipe)
     lens = lens_of(recipe)
+    refuse_beyond_lens(recipe, lens)
+    if recipe.lens.model != "brown" and {"k1", "k2"} & set(correction.free):
+        raise RecipeError("k1 and k2 can only be solved for in the lens model brown", "correction.free")
     references = [as_reference(part) for part in recipe.references]
     solution = solving.solve(references, correction.free, camera, lens)
     if correction.solved:
         attitude = Attitude(correction.roll or 0.0, correction.pitch or 0.0, correction.yaw or 0.0)
         solution = replace(solution, attitude=attitude)
-    elif solution.focal_sd is not None:
+    else:
+        lens = solution.bending.lens
+    if not correction.solved and solution.focal_sd is not None:
         camera = replace(camera, focal_px=solution.focal_px, focal_sd=solution.focal_sd, source="lines")
     try:
-        views = _views(correction, camera, solution.attitude)
+        views = _views(correction, camera, solution.attitude, lens)
     except ValueError as error:
         raise RecipeError(f"{error}; take less of it out by hand", "correction.by_hand") from None
     mapping = views[1].mapping
@@ -126,10 +148,27 @@ def camera_of(recipe: Recipe) -> Intrinsics:
 
 
 def lens_of(recipe: Recipe) -> Lens:
-    """The bending of the lens that the recipe holds."""
+    """The bending of the lens that the recipe holds. Raises RecipeError."""
     width, height, lens = recipe.photo.width, recipe.photo.height, recipe.lens
-    unit = lens.unit_px or float(np.hypot(width, height)) / 2
-    return Lens((width / 2, height / 2), unit, lens.k1, lens.k2, lens.k3, lens.p1, lens.p2)
+    unit, centre = lens.unit_px or half_diagonal(width, height), (width / 2, height / 2)
+    if lens.profile is None or lens.model == "brown":
+        return Lens(centre, unit, lens.k1, lens.k2, lens.k3, lens.p1, lens.p2)
+    try:
+        return database_lens(lens.model, centre, unit, lens.profile.terms)
+    except ValueError as error:
+        raise RecipeError(f"{error}; choose another profile or switch it off", "lens") from None
+
+
+def refuse_beyond_lens(recipe: Recipe, lens: Lens) -> None:
+    """Raise RecipeError for a reference with a point that the lens terms say nothing about."""
+    if lens.straight:
+        return
+    for index, part in enumerate(recipe.references):
+        if not np.all(np.isfinite(lens.undistorted(np.array(part.points)))):
+            raise RecipeError(
+                "a point lies beyond what the lens terms describe; move it inwards or change the terms",
+                f"references.{index}.points",
+            )
 
 
 def as_reference(part: ReferencePart) -> lines.Reference:
@@ -161,14 +200,16 @@ def agrees_with_ratio(width: int, height: int, ratio: tuple[int, int]) -> bool:
     return abs(width * ratio[1] - height * ratio[0]) <= max(ratio)
 
 
-def _views(correction: CorrectionPart, camera: Intrinsics, solved: Attitude) -> tuple[View, View, View]:
-    """The photo as taken; as exported; and the same with every amount 1 and on."""
+def _views(
+    correction: CorrectionPart, camera: Intrinsics, solved: Attitude, lens: Lens
+) -> tuple[View, View, View]:
+    """The photo as taken, the lens corrected; as exported; and the same with every amount 1 and on."""
     full = correction.model_copy(update={"amount": PerAngleShare(), "on": PerAngleSwitch()})
-    taken = View(Mapping(camera.width, camera.height, np.eye(3), no_lens(camera.width, camera.height)), camera.matrix)
-    return taken, _view(correction, camera, solved), _view(full, camera, solved)
+    taken = View(Mapping(camera.width, camera.height, np.eye(3), lens), camera.matrix)
+    return taken, _view(correction, camera, solved, lens), _view(full, camera, solved, lens)
 
 
-def _view(correction: CorrectionPart, camera: Intrinsics, solved: Attitude) -> View:
+def _view(correction: CorrectionPart, camera: Intrinsics, solved: Attitude, lens: Lens) -> View:
     """The map of a correction whose angles are solved (GEOMETRY: the correction)."""
     taken, left_in = {}, {}
     for angle in ANGLES:
@@ -177,7 +218,7 @@ def _view(correction: CorrectionPart, camera: Intrinsics, solved: Attitude) -> V
         taken[angle] = value + getattr(correction.by_hand, angle)
         left_in[angle] = (1 - amount) * value
     attitudes = (camera, Attitude(**taken), Attitude(**left_in), correction.proportion)
-    return View(Mapping.compile(*attitudes), corrected_camera(*attitudes)[1])
+    return View(Mapping.compile(*attitudes, lens), corrected_camera(*attitudes)[1])
 
 
 def _frame(recipe: Recipe, mapping: Mapping) -> tuple[frames.Rectangle, frames.Cost]:
@@ -208,7 +249,7 @@ def _result(
 ) -> ReferenceResult:
     azimuth = solution.azimuths.get(reference.group or "", None)
     taken, exported, full = (_standing(reference, view, azimuth) for view in views)
-    bend_px = lines.bend(reference.points) if reference.kind == "straight" else 0.0
+    bend_px = lines.bend(lens.undistorted(reference.points)) if reference.kind == "straight" else 0.0
     sigma_px = max(reference.sigma_px, lines.SMALLEST_SIGMA_PX)
     verdict = solving.judge(reference, solution)
     if reference.kind == "straight" and reference.active:
@@ -217,7 +258,8 @@ def _result(
     if reference.shape is not None:
         middle = np.array([camera.width / 2, camera.height / 2])
         turn = solution.attitude.rotation()
-        measured = np.exp(log_shape(reference.points - middle, turn, camera.focal_px))
+        ideal = lens.undistorted(reference.points) - middle
+        measured = np.exp(log_shape(ideal, turn, camera.focal_px))
         shape = float(measured * reference.shape[1] / reference.shape[0])
     x, y = reference.points.mean(axis=0)
     return ReferenceResult(

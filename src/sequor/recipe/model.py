@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator, model_validator
 
+from sequor.core.lens import Model
 from sequor.core.observations import Unknown
 from sequor.core.references import Kind
 
@@ -58,18 +59,47 @@ class PhotoPart(Part):
     focal_px: Positive | None = None
 
 
+class ProfilePart(Part):
+    """Where a profile comes from, and its terms when its model is one of the database's: poly3 (k1), poly5
+    (k1, k2), ptlens (a, b, c). They are not looked up again."""
+
+    camera: str
+    lens: str
+    focal_mm: Positive
+    terms: list[Finite] = Field(default_factory=list, max_length=3)
+
+
+TERM_COUNTS: dict[str, int] = {"brown": 0, "poly3": 1, "poly5": 2, "ptlens": 3}
+
+
 class LensPart(Part):
     """The bending of the lens; r is counted in ``unit_px`` (null: half the diagonal)."""
 
     source: Literal["none", "manual", "profile", "straight"] = "none"
-    model: str = "brown"
+    model: Model = "brown"
     unit_px: Positive | None = None
     k1: Finite = 0.0
     k2: Finite = 0.0
     k3: Finite = 0.0
     p1: Finite = 0.0
     p2: Finite = 0.0
-    profile: dict[str, Any] | None = None
+    profile: ProfilePart | None = None
+
+    @model_validator(mode="after")
+    def _belong_together(self) -> Self:
+        brown = [name for name in ("k1", "k2", "k3", "p1", "p2") if getattr(self, name) != 0]
+        if (self.source == "profile") != (self.profile is not None):
+            raise ValueError("profile is given with the source profile, and with no other")
+        if self.source == "none" and brown:
+            raise ValueError(f"{brown[0]} is set but the source is none; say manual, or leave the term out")
+        if self.model != "brown" and brown:
+            raise ValueError(f"{brown[0]} is a term of the model brown, not of {self.model}")
+        terms = self.profile.terms if self.profile else []
+        if len(terms) != TERM_COUNTS[self.model]:
+            raise ValueError(
+                f"the model {self.model} has {TERM_COUNTS[self.model]} terms in its profile, not {len(terms)}"
+            )
+        return self
 
 
 class ReferencePart(Part):

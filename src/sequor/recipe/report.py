@@ -13,10 +13,8 @@ from sequor.core.observations import ANGLES
 from sequor.core.references import Reading
 
 from . import words
-from .built import refuse_unbuilt_lens
-from .evaluate import Evaluation, as_reference, lens_of, readings_of
-from .model import Recipe
-from .reading import RecipeError
+from .evaluate import Evaluation, as_reference, lens_of, readings_of, refuse_beyond_lens
+from .model import LensPart, Recipe
 
 FIELD_BOOK_COLUMNS = [
     "number",
@@ -42,15 +40,10 @@ FIELD_BOOK_COLUMNS = [
 
 def measure_report(recipe: Recipe) -> dict[str, Any]:
     """The readings of every reference as taken, lens corrected. Raises RecipeError."""
-    refuse_unbuilt_lens(recipe)
     lens = lens_of(recipe)
+    refuse_beyond_lens(recipe, lens)
     rows = []
-    for index, part in enumerate(recipe.references):
-        if not np.all(np.isfinite(lens.undistorted(np.array(part.points)))):
-            raise RecipeError(
-                "a point lies beyond what the lens terms describe; move it inwards or change the terms",
-                f"references.{index}.points",
-            )
+    for part in recipe.references:
         readings = [_reading(one) for one in readings_of(as_reference(part), lens)]
         rows.append(
             {"id": part.id, "kind": part.kind, **({"sides": readings} if len(readings) > 1 else readings[0])}
@@ -69,7 +62,8 @@ def _reading(reading: Reading) -> dict[str, float]:
 
 def solve_report(evaluation: Evaluation) -> dict[str, Any]:
     """The solved attitude, how every line stands after it, and the frame."""
-    solution, lens = evaluation.solution, evaluation.recipe.lens
+    solution, lens = evaluation.solution, solved_lens(evaluation)
+    terms = [name for name in ("k1", "k2") if name in evaluation.recipe.correction.free]
     attitude = solution.attitude
     return {
         "roll": attitude.roll,
@@ -78,7 +72,7 @@ def solve_report(evaluation: Evaluation) -> dict[str, Any]:
         "focal_px": evaluation.camera.focal_px,
         "focal_source": evaluation.camera.source,
         "lens": lens.model_dump(),
-        "sd": dict(solution.sd),
+        "sd": {**solution.sd, **{name: solution.bending.sd(name) for name in terms}},
         "undetermined": list(solution.undetermined),
         "references": [
             {
@@ -152,14 +146,24 @@ def rect_values(rectangle: Rectangle) -> tuple[float, float, int, int]:
     return rectangle.x, rectangle.y, round(rectangle.width), round(rectangle.height)
 
 
-def with_solved_angles(recipe: Recipe, evaluation: Evaluation) -> Recipe:
+def solved_lens(evaluation: Evaluation) -> LensPart:
+    """The recipe's lens with the terms that straight things determined."""
+    part, bending = evaluation.recipe.lens, evaluation.solution.bending
+    if evaluation.recipe.correction.solved or not bending.names:
+        return part
+    values = {name: float(np.round(getattr(bending.lens, name), 12)) for name in bending.names}
+    return part.model_copy(update={"source": "straight", "profile": None, **values})
+
+
+def with_solved_values(recipe: Recipe, evaluation: Evaluation) -> Recipe:
     """The recipe with the solved values written in; unchanged when nothing was there to solve from."""
     solution = evaluation.solution
-    if not solution.solved:
+    if not solution.solved and not solution.bending.names:
         return recipe
     values: dict[str, float] = {
         name: float(np.round(getattr(solution.attitude, name), 12)) for name in ANGLES
     }
     if solution.focal_sd is not None:
         values["focal_px"] = float(np.round(solution.focal_px, 9))
-    return recipe.model_copy(update={"correction": recipe.correction.model_copy(update=values)})
+    correction = recipe.correction.model_copy(update=values)
+    return recipe.model_copy(update={"correction": correction, "lens": solved_lens(evaluation)})

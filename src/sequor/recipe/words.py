@@ -121,7 +121,7 @@ def verdict_words(result: ReferenceResult) -> str:
     What is left in on purpose is no fault of a line: only what stands off with all of it taken out is told.
     """
     if result.kind == "straight" and result.verdict != "off":
-        return "stays straight" if result.verdict == "agrees" else "bent by the lens"
+        return "stays straight" if result.verdict == "agrees" else "bent"
     if not result.takes_part and result.verdict != "off":
         return "needs another beside it"
     if result.verdict == "witness":
@@ -216,6 +216,52 @@ def _all_taken_out(evaluation: Evaluation, angle: Unknown) -> bool:
     return abs(evaluation.left_in(angle)) <= max(
         UNNOTICED_DEG, HALF_WIDTH_95 * (evaluation.solution.sd[angle] or 0.0)
     )
+
+
+def lens_words(evaluation: Evaluation) -> str:
+    """The state of the step Lens, for the route."""
+    part = evaluation.recipe.lens
+    if part.profile is not None:
+        return f"profile: {part.profile.lens}"
+    if part.source == "straight":
+        bending = evaluation.solution.bending
+        if not bending.things:
+            return "no straight thing yet"
+        things = "1 straight thing" if bending.things == 1 else f"{bending.things} straight things"
+        return f"from {things}" if bending.names else f"{things}, not enough"
+    return "by hand" if part.source == "manual" else "not corrected"
+
+
+def bending_words(evaluation: Evaluation) -> str:
+    """What the lens did to the photo's corners, in words, as far as it is known."""
+    share = evaluation.corner_growth - 1
+    if evaluation.recipe.lens.source == "none":
+        return "nothing is taken out"
+    if abs(share) < 0.00005:
+        return "bends nothing"
+    half = None
+    if evaluation.corner_sd:
+        half = HALF_WIDTH_95 * 100 * evaluation.corner_sd
+    decimals = decimals_for(half)
+    size = f"{100 * abs(share):.{decimals}f}" + (f" ± {half:.{decimals}f}" if half else "") + " %"
+    return f"bowed outwards: corners {size} too near" if share < 0 else f"pinched: corners {size} too far"
+
+
+def under_words(
+    way: Literal["level", "upright"], taken: float | None, edge: float | None, edge_sd: float | None
+) -> str:
+    """What the picture does under a still line: how an edge there stands now, and what that was as taken."""
+    if taken is None:
+        return "beside the picture"
+    ways = (
+        ("right end", "left end", "lower", "runs level")
+        if way == "level"
+        else ("leans right", "leans left", "", "stands upright")
+    )
+    before = f"as taken: {side_words(taken, *ways, 2)}"
+    if edge is None or edge_sd is None:
+        return f"no clear edge · {before}"
+    return f"edge: {side_words(edge, *ways, decimals_for(HALF_WIDTH_95 * edge_sd))} · {before}"
 
 
 def lines_words(evaluation: Evaluation) -> str:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
+from typing import Any
 
 from apiflask import APIFlask
 from flask import Response, g, send_from_directory
@@ -39,6 +41,8 @@ def create_app(store: Store, jobs: Jobs, front_end: Path) -> APIFlask:
     app.register_blueprint(photos)
     app.register_blueprint(bench)
 
+    app.spec_processor(_each_schema_once)
+
     @app.get("/")
     @app.get("/photos/<int:photo_id>")
     @app.doc(hide=True)
@@ -65,3 +69,19 @@ def create_app(store: Store, jobs: Jobs, front_end: Path) -> APIFlask:
         raise Problem(404, "No such address", f"/api/{unknown} is not part of this program")
 
     return app
+
+
+def _each_schema_once(document: dict[str, Any] | str) -> dict[str, Any] | str:
+    """Parts of a message come as "Message.Part", once for every message; here the same part is written once."""
+    assert isinstance(document, dict)
+    schemas = document["components"]["schemas"]
+    text = json.dumps(document)
+    for name in schemas:
+        text = text.replace(f'"#/components/schemas/{name}"', f'"#/components/schemas/{name.split(".")[-1]}"')
+    renamed: dict[str, Any] = json.loads(text)
+    once: dict[str, Any] = {}
+    for name, schema in renamed["components"]["schemas"].items():
+        if once.setdefault(name.split(".")[-1], schema) != schema:
+            raise ValueError(f"two different schemas are called {name}")
+    renamed["components"]["schemas"] = once
+    return renamed

@@ -5,16 +5,32 @@ from __future__ import annotations
 import json
 from io import BytesIO
 
+import numpy as np
 from apiflask import APIBlueprint
-from flask import Response, send_file
+from flask import Response, request, send_file
 
-from sequor.operations import exporting, previewing, revising, snapping
+from sequor.operations import exporting, lenses, previewing, revising, snapping, underneath
+from sequor.recipe import words
 from sequor.recipe.evaluate import evaluate as evaluate_recipe
 from sequor.recipe.report import as_csv, field_book_rows
 
 from ..jobs import tasks
 from .problems import Problem
-from .schemas import BenchOut, EvaluateIn, EvaluateOut, ExportIn, JobOut, ReviseIn, TurnIn
+from .schemas import (
+    BenchOut,
+    EvaluateIn,
+    EvaluateOut,
+    ExportIn,
+    JobOut,
+    ProfilesOut,
+    ReviseIn,
+    RevisionOut,
+    RevisionSeenOut,
+    RevisionsOut,
+    TurnIn,
+    UnderIn,
+    UnderOut,
+)
 from .services import expected_version, find_job, services
 
 bench = APIBlueprint("bench", __name__, url_prefix="/api", tag="Bench")
@@ -23,8 +39,11 @@ bench = APIBlueprint("bench", __name__, url_prefix="/api", tag="Bench")
 @bench.get("/photos/<int:photo_id>")
 @bench.output(BenchOut)
 def get_bench(photo_id: int) -> BenchOut:
-    """A photo with its current recipe."""
-    return BenchOut.of(revising.get_photo(services().store, photo_id))
+    """A photo with its current recipe; its pixels are made ready meanwhile."""
+    here = services()
+    now = revising.get_photo(here.store, photo_id)
+    here.originals.make_ready(now.photo.sha256, now.recipe.photo.quarter_turns)
+    return BenchOut.of(now)
 
 
 @bench.post("/evaluate")
@@ -58,6 +77,56 @@ def field_book(photo_id: int, kind: str) -> Response:
     mimetype = "text/csv" if kind == "csv" else "application/json"
     name = f"{now.photo.file_name.rsplit('.', 1)[0]} field book.{kind}"
     return send_file(BytesIO(text.encode()), mimetype=mimetype, as_attachment=True, download_name=name)
+
+
+@bench.get("/photos/<int:photo_id>/profiles")
+@bench.output(ProfilesOut)
+def profiles(photo_id: int) -> ProfilesOut:
+    """Lens profiles that match the photo; with ``words`` in the query those of lenses that are called so."""
+    now = revising.get_photo(services().store, photo_id)
+    found = lenses.profiles_of(now.photo, now.recipe.photo, request.args.get("words", "").strip()[:100])
+    return ProfilesOut(profiles=list(found.parts), sure=found.sure, reason=found.reason)
+
+
+@bench.post("/photos/<int:photo_id>/under")
+@bench.input(UnderIn)
+@bench.output(UnderOut)
+def under(photo_id: int, json_data: UnderIn) -> UnderOut:
+    """What the picture does under lines that stand still on the screen."""
+    here = services()
+    photo = revising.get_photo(here.store, photo_id).photo
+    evaluation = evaluate_recipe(json_data.recipe)
+    picture = here.originals.get(photo.sha256, json_data.recipe.photo.quarter_turns).pixels
+    found = [
+        underneath.look_under(picture, evaluation, line.way, np.array(line.ends)) for line in json_data.lines
+    ]
+    return UnderOut(
+        words=[
+            words.under_words(line.way, one.taken_deg, one.edge_deg, one.edge_sd_deg)
+            for line, one in zip(json_data.lines, found, strict=True)
+        ]
+    )
+
+
+@bench.get("/photos/<int:photo_id>/revisions")
+@bench.output(RevisionsOut)
+def revisions(photo_id: int) -> RevisionsOut:
+    """Everything that was done to a photo."""
+    store = services().store
+    current = revising.get_photo(store, photo_id).revision.id
+    found = [
+        RevisionOut(id=one.id, action=one.action, at=one.created_at, current=one.id == current)
+        for one in revising.list_revisions(store, photo_id)
+    ]
+    return RevisionsOut(revisions=found)
+
+
+@bench.get("/photos/<int:photo_id>/revisions/<int:revision_id>")
+@bench.output(RevisionSeenOut)
+def revision(photo_id: int, revision_id: int) -> RevisionSeenOut:
+    """A photo as it was after an action; the current one stays where it is."""
+    recipe = revising.get_revision(services().store, photo_id, revision_id)
+    return RevisionSeenOut(recipe=recipe, evaluation=EvaluateOut.of(evaluate_recipe(recipe), choices=False))
 
 
 @bench.post("/photos/<int:photo_id>/turn")

@@ -10,6 +10,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from sequor.core.camera import DIAGONAL_35MM
+from sequor.core.lens import half_diagonal
 from sequor.core.mapping import NEAREST_DEPTH
 from sequor.core.observations import ANGLES, Unknown
 from sequor.jobs.children import Job
@@ -18,7 +19,7 @@ from sequor.operations.rendering import as_taken_token, map_token
 from sequor.operations.revising import PhotoNow
 from sequor.recipe import words
 from sequor.recipe.evaluate import Evaluation, ReferenceResult, evaluate
-from sequor.recipe.model import ExportPart, Recipe
+from sequor.recipe.model import ExportPart, LensPart, Recipe
 from sequor.recipe.offers import Offer, offers
 from sequor.recipe.ways import Way, ways
 
@@ -233,9 +234,36 @@ class FocalOut(Wire):
     words: str
 
 
+class LensOut(Wire):
+    """What is known of the lens. ``k1_percent``: by how much Brown's first term moves the photo's corner;
+    ``things`` how many straight things took part, ``determined`` the terms that they tell."""
+
+    source: str
+    words: str
+    bending: str
+    k1_percent: float
+    things: int
+    determined: list[str]
+
+    @classmethod
+    def of(cls, evaluation: Evaluation) -> LensOut:
+        """The message for an evaluation."""
+        lens, camera, bending = evaluation.mapping.lens, evaluation.camera, evaluation.solution.bending
+        corner = half_diagonal(camera.width, camera.height) / lens.unit_px
+        return cls(
+            source=evaluation.recipe.lens.source,
+            words=words.lens_words(evaluation),
+            bending=words.bending_words(evaluation),
+            k1_percent=100 * lens.k1 * corner**2,
+            things=bending.things,
+            determined=list(bending.names),
+        )
+
+
 class RouteOut(Wire):
     """A true word on each step."""
 
+    lens: str
     lines: str
     frame: str
 
@@ -250,6 +278,7 @@ class EvaluateOut(Wire):
     angles: list[AngleOut]
     undetermined: list[str]
     focal: FocalOut
+    lens: LensOut
     offers: list[OfferOut] | None
     ways: list[WayOut] | None
     route: RouteOut
@@ -285,9 +314,14 @@ class EvaluateOut(Wire):
                 source=camera.source,
                 words=words.focal_words(evaluation),
             ),
+            lens=LensOut.of(evaluation),
             offers=[OfferOut.of(offer) for offer in offers(evaluation)] if choices else None,
             ways=[WayOut.of(way) for way in ways(evaluation)] if choices else None,
-            route=RouteOut(lines=words.lines_words(evaluation), frame=words.frame_words(evaluation)),
+            route=RouteOut(
+                lens=words.lens_words(evaluation),
+                lines=words.lines_words(evaluation),
+                frame=words.frame_words(evaluation),
+            ),
             state=words.state(evaluation),
             finding=words.finding(evaluation),
             map=map_token(evaluation),
@@ -316,6 +350,56 @@ class BenchOut(Wire):
             action=now.revision.action,
             evaluation=EvaluateOut.of(evaluate(now.recipe), choices=False),
         )
+
+
+class ProfilesOut(Wire):
+    """Lens profiles as parts of a recipe; ``sure``: the first is the photo's own; ``reason``: why none is."""
+
+    profiles: list[LensPart]
+    sure: bool
+    reason: str | None
+
+
+class StillLine(Wire):
+    """A line that stands still on the screen: its ends in corrected pixels."""
+
+    way: Literal["level", "upright"]
+    ends: tuple[tuple[float, float], tuple[float, float]]
+
+
+class UnderIn(Wire):
+    """Still lines over a recipe."""
+
+    recipe: Recipe
+    lines: list[StillLine] = Field(max_length=20)
+
+
+class UnderOut(Wire):
+    """What the picture does under each line, in words."""
+
+    words: list[str]
+
+
+class RevisionOut(Wire):
+    """One completed action."""
+
+    id: int
+    action: str
+    at: datetime
+    current: bool
+
+
+class RevisionsOut(Wire):
+    """Everything that was done to a photo, the import first."""
+
+    revisions: list[RevisionOut]
+
+
+class RevisionSeenOut(Wire):
+    """A photo as it was after an action."""
+
+    recipe: Recipe
+    evaluation: EvaluateOut
 
 
 class JobOut(Wire):

@@ -1,0 +1,42 @@
+"""Profiles of the lens database as parts of a recipe."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sequor.imaging.metadata import CameraFacts
+from sequor.imaging.profiles import Found, Profile, find_profiles, search_profiles
+from sequor.recipe.model import LensPart, PhotoPart, ProfilePart
+from sequor.store.models import Photo
+
+
+@dataclass(frozen=True)
+class Profiles:
+    """What the database has for a photo, the likeliest first: ``sure`` when the first is its own lens, and in
+    ``reason`` why there is nothing."""
+
+    parts: tuple[LensPart, ...]
+    sure: bool
+    reason: str | None
+
+
+def profiles_of(photo: Photo, size: PhotoPart, words: str) -> Profiles:
+    """The profiles that match what the camera recorded, or those of lenses that are called by these words."""
+    facts = CameraFacts(**photo.facts)
+    arguments = (facts, size.width, size.height)
+    found: Found = search_profiles(words, *arguments) if words else find_profiles(*arguments)
+    return Profiles(tuple(_part(profile) for profile in found.profiles), found.sure, found.reason)
+
+
+def _part(profile: Profile) -> LensPart:
+    return LensPart(
+        source="profile",
+        model=profile.model,
+        unit_px=profile.unit_px,
+        profile=ProfilePart(
+            camera=profile.camera,
+            lens=profile.lens,
+            focal_mm=profile.focal_mm,
+            terms=list(profile.terms),
+        ),
+    )
