@@ -23,3 +23,8 @@ export const Touch = chakra("button", {
     "&[aria-pressed=true]": { boxShadow: "inset 0 0 0 2px #22252a", fontWeight: 700 },
   },
 });
+
+/** A choice among words, as high as a thing that can be touched. */
+export const Choice = chakra("select", {
+  base: { minH: "40px", px: "6px", bg: "touch", border: "1px solid", borderColor: "edge", borderRadius: "4px", fontSize: "13px", cursor: "pointer" },
+});

@@ -38,6 +38,7 @@ export const system = createSystem(
           here: solid("#e3b100"),
           level: solid("#0c6f9c"),
           plumb: solid("#b2451c"),
+          straight: solid("#806000"),
           good: solid("#2d6a45"),
           doubt: solid("#6b5300"),
         },

@@ -18,6 +18,11 @@ export type Offer = Omit<WireOffer, "choices"> & {
 export type Evaluation = Omit<Wire, "offers" | "ways"> & { offers: Offer[] | null; ways: Way[] | null };
 export type LineRow = Evaluation["lines"][number];
 export type Kind = Reference["kind"];
+export type Lens = Recipe["lens"];
+export type Profiles = Omit<Schemas["ProfilesOut"], "profiles"> & { profiles: Lens[] };
+export type StillWire = Schemas["StillLine"];
+export type Revision = Schemas["RevisionOut"];
+export type Seen = { recipe: Recipe; evaluation: Evaluation };
 export type AngleRow = Evaluation["angles"][number];
 export type AngleName = AngleRow["name"];
 export type Job = Schemas["JobOut"];
@@ -98,6 +103,12 @@ export const api = {
       body: { recipe, action, snap },
       version: photo.version,
     }),
+  profiles: (id: number, words: string) =>
+    request<Profiles>(`/api/photos/${id}/profiles?words=${encodeURIComponent(words)}`),
+  under: (id: number, recipe: Recipe, lines: StillWire[]) =>
+    request<{ words: string[] }>(`/api/photos/${id}/under`, { method: "POST", body: { recipe, lines } }).then(({ words }) => words),
+  revisions: (id: number) => request<{ revisions: Revision[] }>(`/api/photos/${id}/revisions`).then((answer) => answer.revisions),
+  revision: (id: number, revision: number) => request<Seen>(`/api/photos/${id}/revisions/${revision}`),
   step: (photo: Photo, way: "undo" | "redo") =>
     request<Bench>(`/api/photos/${photo.id}/${way}`, { method: "POST", version: photo.version }),
   turn: (photo: Photo, direction: "left" | "right") =>

@@ -5,7 +5,9 @@ import { useCallback, useEffect, useState } from "react";
 import { Notice } from "../Notice";
 import { ExportStep } from "../steps/export/ExportStep";
 import { FrameStep } from "../steps/frame/FrameStep";
+import { LensStep } from "../steps/lens/LensStep";
 import { LinesStep } from "../steps/lines/LinesStep";
+import { Compare } from "../compare/Compare";
 import { openBench, useBench } from "./benchStore";
 import { Finding } from "./Finding";
 import { KeysPanel } from "./KeysPanel";
@@ -19,6 +21,7 @@ const NARROW = "@media (max-width: 899px)";
 export function Bench({ photoId }: { photoId: number }) {
   const bench = useBench((state) => state.bench);
   const step = useBench((state) => state.step);
+  const comparing = useBench((state) => state.comparison !== null);
   const notice = useBench((state) => state.notice);
   const stale = useBench((state) => state.stale);
   const [keys, setKeys] = useState(false);
@@ -59,12 +62,13 @@ export function Bench({ photoId }: { photoId: number }) {
           overflow="hidden"
           css={{ [NARROW]: { width: "100%", overflow: "visible" } }}
         >
+          {step === "lens" && <LensStep />}
           {step === "lines" && <LinesStep />}
           {step === "frame" && <FrameStep />}
           {step === "export" && <ExportStep />}
         </Flex>
         <Flex flex="1" minW={0} minH={0} css={{ [NARROW]: { height: "62vh", minHeight: "300px", flex: "none" } }}>
-          <Stage key={photoId} />
+          {comparing ? <Compare key={photoId} /> : <Stage key={photoId} />}
         </Flex>
       </Flex>
       <Flex

@@ -13,6 +13,8 @@ export interface DrawnLine {
   number: number;
   /** Its points on the stage. */
   points: Point[];
+  /** The way from one to the next where that is not straight. */
+  along?: Point[];
 }
 
 interface OverlayProps {
@@ -27,17 +29,18 @@ interface OverlayProps {
 export function LinesOverlay({ lines, selected, pointed, laid }: OverlayProps) {
   return (
     <svg aria-hidden="true" style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}>
-      {lines.map(({ line, number, points }) => (
+      {lines.map(({ line, number, points, along }) => (
         <DrawnReference
           key={line.id}
           kind={line.kind}
           number={number}
           points={points}
+          along={along ?? points}
           lit={line.id === selected || line.id === pointed}
           off={!line.active}
         />
       ))}
-      {laid && <DrawnReference kind="witness" number={null} points={laid} lit off={false} />}
+      {laid && <DrawnReference kind="witness" number={null} points={laid} along={laid} lit off={false} />}
     </svg>
   );
 }
@@ -46,16 +49,17 @@ interface DrawnProps {
   kind: Kind;
   number: number | null;
   points: Point[];
+  along: Point[];
   lit: boolean;
   off: boolean;
 }
 
 /** Redrawn only when it is another: while one line is moved the others stay. */
-const DrawnReference = memo(function DrawnReference({ kind, number, points, lit, off }: DrawnProps) {
+const DrawnReference = memo(function DrawnReference({ kind, number, points, along, lit, off }: DrawnProps) {
   const colour = pictureColour(kind);
   const mark = endMark(kind);
   const [x, y] = middleOf(kind, points);
-  const path = `M${points.map((point) => point.join(" ")).join("L")}${kind === "rectangle" ? "Z" : ""}`;
+  const path = `M${along.map((point) => point.join(" ")).join("L")}${kind === "rectangle" ? "Z" : ""}`;
   const marked = kind === "straight" || kind === "rectangle" || number === null ? points.map((_, at) => at) : [0, points.length - 1];
   return (
     <g fill="none" opacity={off ? 0.5 : 1} data-lit={lit}>
@@ -80,12 +84,14 @@ const DrawnReference = memo(function DrawnReference({ kind, number, points, lit,
 }, alike);
 
 /** Whether two sets of properties are the same, points compared by their values. */
-function alike<T extends { points: Point[] }>(before: T, after: T): boolean {
-  const { points: a, ...rest } = before;
-  const { points: b, ...others } = after;
+function alike<T extends { points: Point[]; along?: Point[] }>(before: T, after: T): boolean {
+  const { points: a, along: c = [], ...rest } = before;
+  const { points: b, along: d = [], ...others } = after;
   const same = Object.entries(rest).every(([key, value]) => Object.is(value, others[key as keyof typeof others]));
-  return same && a.length === b.length && a.every(([x, y], at) => x === b[at]![0] && y === b[at]![1]);
+  return same && sameplaces(a, b) && sameplaces(c, d);
 }
+
+const sameplaces = (a: Point[], b: Point[]) => a.length === b.length && a.every(([x, y], at) => x === b[at]![0] && y === b[at]![1]);
 
 /** The direction in degrees in which a mark is turned: along the line, the same way at both ends. */
 function leaving(kind: Kind, points: Point[], at: number): number {

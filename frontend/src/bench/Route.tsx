@@ -2,6 +2,7 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { memo } from "react";
 
 import { Brand } from "../Brand";
+import { useProfiles } from "../steps/lens/useProfiles";
 import { Touch } from "../Touch";
 import { readNow, step as goStep, type StepName, useBench } from "./benchStore";
 
@@ -9,6 +10,7 @@ import { readNow, step as goStep, type StepName, useBench } from "./benchStore";
 export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
   const bench = useBench((state) => state.bench);
   const step = useBench((state) => state.step);
+  const lens = useLensWords();
   const lines = useBench((state) => readNow(state)?.route.lines);
   const frame = useBench((state) => readNow(state)?.route.frame);
   return (
@@ -28,7 +30,7 @@ export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
         <Brand home>{bench?.photo.title ?? ""}</Brand>
       </Box>
       <Flex as="nav" aria-label="Steps" align="center" gap="0" flex="1" maxW="640px" minW="430px" justify="space-between">
-        <Later name="Lens" />
+        <StepMark name="lens" label="Lens" words={lens} now={step} />
         <Rule />
         <StepMark name="lines" label="Lines" words={lines} now={step} />
         <Rule />
@@ -58,6 +60,14 @@ export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
     </Flex>
   );
 });
+
+/** The word on the lens; that no profile was found is only told where nothing else takes the bending out. */
+function useLensWords(): string | undefined {
+  const words = useBench((state) => readNow(state)?.route.lens);
+  const source = useBench((state) => readNow(state)?.lens.source);
+  const profiles = useProfiles("");
+  return source === "none" && profiles.data?.reason ? "no profile found" : words;
+}
 
 const StepButton = chakra("button", {
   base: { px: "8px", minH: "52px", alignSelf: "flex-start", minW: "64px", textAlign: "center", cursor: "pointer", whiteSpace: "nowrap", borderRadius: "4px" },
@@ -95,7 +105,7 @@ function StepMark({ name, label, words, now }: { name: StepName; label: string; 
       <Box as="span" display="inline-block" fontWeight={700} borderBottom="2px solid" borderColor={here ? "here" : "transparent"}>
         {label}
       </Box>
-      <Box as="span" display="block" fontSize="12px" color="second" minH="16px">
+      <Box as="span" display="block" fontSize="12px" color="second" minH="16px" maxW="150px" overflow="hidden" textOverflow="ellipsis" title={words}>
         {words ?? ""}
       </Box>
     </StepButton>

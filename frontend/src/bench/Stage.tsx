@@ -2,21 +2,22 @@ import { Box } from "@chakra-ui/react";
 import { memo, useEffect, useMemo, useRef, useState } from "react";
 
 import { SURROUNDS } from "../theme";
-import { baseNow, dropDraft, keep, look, recipeNow, shownNow, useBench } from "./benchStore";
+import { baseNow, dropDraft, keep, layKindNow, laysLines, look, recipeNow, shownNow, useBench } from "./benchStore";
 import { FrameOverlay, HANDLES, handleAt } from "./FrameOverlay";
 import { FrameTargets } from "./FrameTargets";
 import { moveFrame, type Rect, resizeFrame } from "./frameGeometry";
 import { type DrawnLine, LinesOverlay, LineTargets } from "./LinesOverlay";
-import { EMPTY_HAND, type Hand, hit, letGo, placeNext, showHand } from "./lineHand";
+import { EMPTY_HAND, type Hand, hit, letGo, partsOf, placeNext, showHand } from "./lineHand";
 import { useLineKeys } from "./lineKeys";
 import { Magnifier } from "./Magnifier";
-import { cornersOf, plainMesh, type Point, toCorrected, toPhoto } from "./mesh";
+import { bentBetween, edgeOf, isBent, plainMesh, type Point, toCorrected, toPhoto } from "./mesh";
 import { Picture } from "./Picture";
 import { withRect } from "./recipeEdits";
 import { ScreenGrid } from "./ScreenGrid";
 import { useShortcuts } from "./shortcuts";
 import { pictureColour } from "./signs";
 import { StageControls } from "./StageControls";
+import { StillLines } from "./StillLines";
 import { Tiles } from "./Tiles";
 import { usePinch } from "./usePinch";
 import { useEasedMesh, useStageView } from "./useStageView";
@@ -38,7 +39,9 @@ interface FrameHand {
 /** The picture with what is laid on it, and every way to lay, grab and move by pointer. */
 export const Stage = memo(function Stage() {
   const state = useBench();
-  const { bench, step, kind, selected, pointed, shown, surround, magnifier } = state;
+  const { bench, step, selected, pointed, shown, surround, magnifier } = state;
+  const kind = layKindNow(state);
+  const lays = laysLines(state);
   const recipe = recipeNow(state);
   const base = baseNow(state);
   const seen = shownNow(state);
@@ -62,7 +65,9 @@ export const Stage = memo(function Stage() {
   }, []);
 
   const photo = recipe?.photo;
-  const plain = useMemo(() => (photo ? plainMesh(photo.width, photo.height) : null), [photo?.width, photo?.height]); // eslint-disable-line react-hooks/exhaustive-deps
+  const { columns, rows } = seen?.mesh ?? {};
+  // As fine as the other, so that one eases into the other.
+  const plain = useMemo(() => (photo ? plainMesh(photo.width, photo.height, columns, rows) : null), [photo?.width, photo?.height, columns, rows]); // eslint-disable-line react-hooks/exhaustive-deps
   const corrected = shown === "corrected";
   const led = state.draft !== null;
   const mesh = useEasedMesh(corrected ? (seen?.mesh ?? null) : plain, led && (state.draft?.follow ?? false));
@@ -73,17 +78,25 @@ export const Stage = memo(function Stage() {
 
   const stageOf = (point: Point) => toStage(view, stage, toCorrected(mesh!, point));
   const photoOf = (point: Point) => toPhoto(mesh!, fromStage(view, stage, point));
+  // On the photo as taken, what is straight in the world runs along the lens's bend.
+  const bend = !corrected && seen && isBent(seen.mesh) ? seen.mesh : null;
+  const drawn = (points: readonly Point[], closed: boolean): Point[] | undefined =>
+    bend ? partsOf(closed ? "rectangle" : "straight", points).flatMap(([a, b]) => bentBetween(bend, a, b).map(stageOf)) : undefined;
   const lines: DrawnLine[] =
-    mesh && recipe && shown !== "before" && step === "lines"
-      ? recipe.references.map((line, index) => ({
-          line,
-          number: index + 1,
-          points: line.points.map(stageOf),
-        }))
+    mesh && recipe && shown !== "before" && (step === "lines" || step === "lens")
+      ? recipe.references
+          .map((line, index) => ({ line, number: index + 1 }))
+          .filter(({ line }) => step === "lines" || line.kind === "straight")
+          .map(({ line, number }) => ({
+            line,
+            number,
+            points: line.points.map(stageOf),
+            along: drawn(line.points, line.kind === "rectangle"),
+          }))
       : [];
   const pixelsPer = 1 / view.scale;
   const keys = useLineKeys({ mesh, view, stage, pan: stageView.pan });
-  const outline = useMemo(() => (mesh ? cornersOf(mesh) : []), [mesh]);
+  const outline = useMemo(() => (mesh ? edgeOf(mesh) : []), [mesh]);
   const frame: Rect | null = recipe?.frame.rect ?? (seen ? [seen.frame.x, seen.frame.y, seen.frame.width, seen.frame.height] : null);
   const frameShown = corrected && frame && mesh && seen;
   const frameOnStage: Rect | null = frameShown
@@ -117,9 +130,9 @@ export const Stage = memo(function Stage() {
     const point = at(event);
     const sigma = Math.max(0.2, (SIGMA[event.pointerType] ?? 1) * pixelsPer);
     pressed.current = { at: point, moved: false, sigma, body: false };
-    if (event.button === 1 || event.altKey || shown === "before" || step === "export") return setPanning(true);
+    if (event.button === 1 || event.altKey || shown === "before" || !(lays || step === "frame")) return setPanning(true);
     if (event.button !== 0) return;
-    if (step === "lines") return startLine(point);
+    if (lays) return startLine(point);
     if (frameOnStage && frame) startFrame(point);
   };
 
@@ -157,7 +170,7 @@ export const Stage = memo(function Stage() {
     const point = at(event);
     const onControls = (event.target as Element).closest("[data-controls]") !== null;
     setHover(onControls ? null : point);
-    if (!pressed.current && hand.doing === "nothing") pointAt(onControls ? null : (hit(lines, point)?.hold.line.id ?? null));
+    if (!pressed.current && hand.doing === "nothing" && lays) pointAt(onControls ? null : (hit(lines, point)?.hold.line.id ?? null));
     const press = pressed.current;
     if (press && Math.hypot(point[0] - press.at[0], point[1] - press.at[1]) >= DRAG_FROM) press.moved = true;
     if (panning) {
@@ -220,8 +233,8 @@ export const Stage = memo(function Stage() {
   });
 
   const placing: Point | null =
-    keys.cursor ?? (hover && mesh && step === "lines" && (shown !== "before" || hand.doing !== "nothing") ? photoOf(hover) : null);
-  const magnified = magnifier && step === "lines" && placing && mesh && seen && !panning && inPhoto(placing, photo);
+    keys.cursor ?? (hover && mesh && lays && (shown !== "before" || hand.doing !== "nothing") ? photoOf(hover) : null);
+  const magnified = magnifier && lays && placing && mesh && seen && !panning && inPhoto(placing, photo);
   const map = seen ? (corrected ? seen.map : seen.map_as_taken) : "";
   const tiles = mesh && seen && !led && view.scale >= TILES_FROM && mesh === (corrected ? seen.mesh : plain);
   const ghost = led && !state.draft?.follow && corrected && state.glimpse ? state.glimpse.outline : null;
@@ -234,7 +247,7 @@ export const Stage = memo(function Stage() {
       flex="1"
       minH={0}
       overflow="hidden"
-      style={{ background: SURROUNDS[surround], touchAction: "none", cursor: cursorFor(step, panning, hand) }}
+      style={{ background: SURROUNDS[surround], touchAction: "none", cursor: cursorFor(lays, panning, hand) }}
       role="application"
       aria-label="Stage: the picture. Enter lays a line by keys."
       tabIndex={0}
@@ -269,7 +282,7 @@ export const Stage = memo(function Stage() {
           label={`${bench.photo.title}, ${corrected ? "as corrected" : "as taken"}`}
         />
       )}
-      {tiles && <Tiles photoId={bench!.photo.id} map={map} view={view} stage={stage} outline={outline} />}
+      {tiles && <Tiles photoId={bench!.photo.id} map={map} view={view} stage={stage} outline={corrected ? seen.outline : outline} />}
       {ghost && <Ghost outline={ghost.map((point) => toStage(view, stage, point))} />}
       {frameOnStage && (
         <FrameOverlay
@@ -281,6 +294,7 @@ export const Stage = memo(function Stage() {
         />
       )}
       <ScreenGrid grid={state.grids[step]} stage={stage} />
+      <StillLines stage={stage} view={view} />
       <LinesOverlay lines={lines} selected={selected} pointed={pointed} laid={laid} />
       <LineTargets lines={lines} onFocus={(id) => useBench.setState({ selected: id })} onKey={keys.onLineKey} />
       {step === "frame" && frameOnStage && <FrameTargets onStage={frameOnStage} frame={frame!} outline={seen!.outline} />}
@@ -325,8 +339,8 @@ function inPhoto([x, y]: Point, photo?: { width: number; height: number }): bool
   return !!photo && x >= 0 && y >= 0 && x <= photo.width && y <= photo.height;
 }
 
-function cursorFor(step: string, panning: boolean, hand: Hand): string {
+function cursorFor(lays: boolean, panning: boolean, hand: Hand): string {
   if (panning) return "grabbing";
   if (hand.doing === "moving") return "move";
-  return step === "lines" ? "crosshair" : "default";
+  return lays ? "crosshair" : "default";
 }

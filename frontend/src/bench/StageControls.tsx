@@ -2,6 +2,7 @@ import { Flex } from "@chakra-ui/react";
 import { memo, useEffect, useRef } from "react";
 
 import { Touch } from "../Touch";
+import { startComparing } from "../compare/comparing";
 import { type Grid, type Surround, turnQuarter, useBench } from "./benchStore";
 
 const NEXT_SURROUND: Record<Surround, Surround> = { neutral: "darker", darker: "lighter", lighter: "neutral" };
@@ -9,7 +10,8 @@ const NEXT_SURROUND: Record<Surround, Surround> = { neutral: "darker", darker: "
 const small = { fontSize: "13px", px: "10px" };
 
 export function nextGrid(step: string, grid: Grid): Grid {
-  const all: Grid[] = step === "frame" ? ["thirds", "squares", "none"] : ["none", "squares"];
+  const still: Grid[] = ["coarse", "fine", "square"];
+  const all: Grid[] = step === "frame" ? ["thirds", ...still, "none"] : ["none", ...still];
   return all[(all.indexOf(grid) + 1) % all.length]!;
 }
 
@@ -79,6 +81,9 @@ export const StageControls = memo(function StageControls({ scale, fitted, fit, z
       <Flex gap="6px" wrap="wrap">
         <Touch {...small} aria-pressed={shown === "before"} onClick={() => show(shown === "before" ? "corrected" : "before")}>
           Before
+        </Touch>
+        <Touch {...small} onClick={startComparing}>
+          Compare
         </Touch>
         <Flex role="group" aria-label="The picture is shown">
           {(["corrected", "taken"] as const).map((one) => (

@@ -3,10 +3,28 @@ import { create } from "zustand";
 import { api, type Bench, type Evaluation, type Kind, Problem, type Recipe } from "../api/client";
 import { type Mesh, meshFrom } from "./mesh";
 
-export type StepName = "lines" | "frame" | "export";
+export type StepName = "lens" | "lines" | "frame" | "export";
 export type LayKind = "slope" | Kind;
 export type Shown = "corrected" | "taken" | "before";
-export type Grid = "none" | "thirds" | "squares";
+export type Grid = "none" | "thirds" | "coarse" | "fine" | "square";
+
+/** A line that stands still on the screen; `at` is its place as a share of the stage, from its top or its left. */
+export interface Still {
+  id: number;
+  way: "level" | "upright";
+  at: number;
+}
+
+/** What stands on one side of a comparison: the photo as taken, what is true now, or a revision. */
+export type Side = "before" | "now" | number;
+
+export interface Comparison {
+  way: "flick" | "wipe" | "side by side";
+  left: Side;
+  right: Side;
+  /** Whether the flick shows the left one. */
+  flipped: boolean;
+}
 export type Surround = "lighter" | "neutral" | "darker";
 
 /** An evaluation with its mesh unpacked. */
@@ -35,6 +53,12 @@ interface BenchState {
   pointed: string | null;
   /** Whether a line that was laid is to become the real edge under it. */
   snap: boolean;
+  /** Whether the step Lines is worked by verniers instead of lines. */
+  byHand: boolean;
+  still: Still[];
+  /** What the picture does under each still line, in words. */
+  under: Record<number, string>;
+  comparison: Comparison | null;
   /** The group that new receding lines belong to. */
   group: string;
   shown: Shown;
@@ -62,9 +86,13 @@ export const useBench = create<BenchState>(() => ({
   selected: null,
   pointed: null,
   snap: true,
+  byHand: false,
+  still: [],
+  under: {},
+  comparison: null,
   group: "1",
   shown: "corrected",
-  grids: { lines: "none", frame: "thirds", export: "none" },
+  grids: { lens: "none", lines: "none", frame: "thirds", export: "none" },
   surround: "neutral",
   magnifier: true,
   shortcuts: true,
@@ -80,6 +108,13 @@ export const baseNow = (state: BenchState): Recipe | null => state.kept ?? state
 /** The recipe as it stands, whatever is dragged included. */
 export const recipeNow = (state: BenchState): Recipe | null => state.draft?.recipe ?? baseNow(state);
 
+/** The kind of line that is laid next: at the step Lens only straight things are. */
+export const layKindNow = (state: BenchState): LayKind => (state.step === "lens" ? "straight" : state.kind);
+
+/** Whether lines are laid and moved on the stage now. */
+export const laysLines = (state: BenchState): boolean =>
+  state.step === "lens" ? recipeNow(state)?.lens.source === "straight" : state.step === "lines" && !state.byHand;
+
 /** What the picture shows: it follows a draft only where that was asked for. */
 export const shownNow = (state: BenchState): Seen | null =>
   (state.draft?.follow ? state.glimpse : null) ?? state.seen;
@@ -92,7 +127,7 @@ async function see(recipe: Recipe, before: Recipe | null, choices: boolean): Pro
   return unpacked(await api.evaluate(recipe, before, choices), recipe);
 }
 
-const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
+export const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
   ...evaluation,
   mesh: meshFrom(evaluation.mesh, photo.width, photo.height),
 });
@@ -100,7 +135,7 @@ const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
 export async function openBench(photoId: number) {
   clearTimeout(settling);
   pending = null;
-  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines" });
+  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines", byHand: false, still: [], under: {}, comparison: null });
   try {
     const bench = await api.bench(photoId);
     await take(bench, null);

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { halfPlanes, moveFrame, type Rect, resizeFrame } from "./frameGeometry";
+import { fits, halfPlanes, moveFrame, type Rect, resizeFrame } from "./frameGeometry";
 import type { Point } from "./mesh";
 
 /** A 3000 x 2000 photo turned by 5 degrees about its middle. */
@@ -76,5 +76,48 @@ describe("resizing the frame", () => {
   it("does not vanish or turn over", () => {
     const [, , width, height] = resizeFrame(SMALL, [1, 1], -9000, -9000, 1.5, OUTLINE);
     expect([width, height]).toEqual([24, 16]);
+  });
+});
+
+/** A 3000 x 2000 picture whose sides bow inwards by 80, as a corrected barrel does: a fine polygon, not convex. */
+const BOWED: Point[] = (() => {
+  const steps = 32;
+  const side = (from: Point, to: Point, inwards: Point): Point[] =>
+    Array.from({ length: steps }, (_, step) => {
+      const share = step / steps;
+      const bow = 80 * 4 * share * (1 - share);
+      return [from[0] + (to[0] - from[0]) * share + inwards[0] * bow, from[1] + (to[1] - from[1]) * share + inwards[1] * bow];
+    });
+  return [
+    ...side([0, 0], [3000, 0], [0, 1]),
+    ...side([3000, 0], [3000, 2000], [-1, 0]),
+    ...side([3000, 2000], [0, 2000], [0, -1]),
+    ...side([0, 2000], [0, 0], [1, 0]),
+  ];
+})();
+
+describe("a frame in a bowed outline", () => {
+  it("sees a side that bows into it although every corner is inside", () => {
+    expect(fits([90, 90, 2820, 1820], BOWED)).toBe(true);
+    const tooHigh: Rect = [600, 70, 1800, 1000];
+    expect(fits(tooHigh, BOWED)).toBe(false);
+    expect(fits([100, 40, 60, 60], BOWED)).toBe(true);
+    expect(fits([-500, -500, 100, 100], BOWED)).toBe(false);
+  });
+
+  it("slides along the bow and keeps its size", () => {
+    const moved = moveFrame(SMALL, 200, -5000, BOWED);
+    expect(fits(moved, BOWED)).toBe(true);
+    expect(fits([moved[0], moved[1] - 1, 600, 400], BOWED)).toBe(false);
+    expect(moved[0]).toBeCloseTo(1400, 0);
+    expect(moved.slice(2)).toEqual([600, 400]);
+  });
+
+  it("grows up to the bow with its ratio and its far corner held", () => {
+    const [x, y, width, height] = resizeFrame(SMALL, [1, 1], 9000, 9000, 1.5, BOWED);
+    expect([x, y]).toEqual([1200, 800]);
+    expect(fits([x, y, width, height], BOWED)).toBe(true);
+    expect(fits([x, y, width + 2, height + 2], BOWED)).toBe(false);
+    expect(Math.abs(width - height * 1.5)).toBeLessThanOrEqual(1.5);
   });
 });

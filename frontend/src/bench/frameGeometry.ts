@@ -24,8 +24,59 @@ export function halfPlanes(outline: readonly Point[]): HalfPlane[] {
   });
 }
 
+/** A convex outline has the photo's corners and one more for each cut; with more it is a curve's fine polygon. */
+const MOST_CORNERS = 8;
+
+/** Halvings by which a place along a curve is found. */
+const HALVINGS = 24;
+
+/** Whether a frame lies in an outline that need not be convex: no edge of it enters, and its middle is inside. */
+export function fits([x, y, width, height]: Rect, outline: readonly Point[]): boolean {
+  const [cx, cy, halfWidth, halfHeight] = [x + width / 2, y + height / 2, width / 2, height / 2];
+  let inside = false;
+  for (let at = 0; at < outline.length; at++) {
+    const [a, b] = [outline[at]!, outline[(at + 1) % outline.length]!];
+    const [ax, ay, bx, by] = [a[0] - cx, a[1] - cy, b[0] - cx, b[1] - cy];
+    const [dx, dy] = [bx - ax, by - ay];
+    if (ay > 0 !== by > 0 && ax - (ay * dx) / dy > 0) inside = !inside;
+    const apart =
+      Math.min(ax, bx) >= halfWidth ||
+      Math.max(ax, bx) <= -halfWidth ||
+      Math.min(ay, by) >= halfHeight ||
+      Math.max(ay, by) <= -halfHeight ||
+      Math.abs(ax * dy - ay * dx) >= halfWidth * Math.abs(dy) + halfHeight * Math.abs(dx);
+    if (!apart) return false;
+  }
+  return inside;
+}
+
+/** The farthest share of a way, 0 to 1, up to which it is open. */
+function farthest(open: (share: number) => boolean): number {
+  if (open(1)) return 1;
+  let [yes, no] = [0, 1];
+  for (let round = 0; round < HALVINGS; round++) {
+    const middle = (yes + no) / 2;
+    if (open(middle)) yes = middle;
+    else no = middle;
+  }
+  return yes;
+}
+
+/** As far as the frame can go straight there, then sliding along either axis. */
+function slide(rect: Rect, dx: number, dy: number, outline: readonly Point[]): Rect {
+  let [x, y] = rect;
+  const to: Point = [x + dx, y + dy];
+  for (const way of [[1, 1], [1, 0], [0, 1], [1, 0], [0, 1]] as const) {
+    const [goX, goY] = [(to[0] - x) * way[0], (to[1] - y) * way[1]];
+    const share = farthest((part) => fits([x + goX * part, y + goY * part, rect[2], rect[3]], outline));
+    [x, y] = [x + goX * share, y + goY * share];
+  }
+  return [x, y, rect[2], rect[3]];
+}
+
 /** The frame moved by (dx, dy), or as near to there as it can get without leaving the outline. */
 export function moveFrame(rect: Rect, dx: number, dy: number, outline: readonly Point[]): Rect {
+  if (outline.length > MOST_CORNERS) return slide(rect, dx, dy, outline);
   const [x, y, width, height] = rect;
   const planes = halfPlanes(outline).map(({ nx, ny, offset }) => ({
     nx,
@@ -53,16 +104,21 @@ export function resizeFrame(
   const byWidth = width + sx * dx;
   const byHeight = (height + sy * dy) * ratio;
   let wanted = sx === 0 ? byHeight : sy === 0 ? byWidth : (byWidth + byHeight) / 2;
-  wanted = Math.max(wanted, SMALLEST_SIDE, SMALLEST_SIDE * ratio);
+  const smallest = Math.max(SMALLEST_SIDE, SMALLEST_SIDE * ratio);
+  wanted = Math.max(wanted, smallest);
+  const about = (w: number, h: number): Rect => [anchor[0] - (w * (1 - sx)) / 2, anchor[1] - (h * (1 - sy)) / 2, w, h];
+  if (outline.length > MOST_CORNERS) {
+    const span = wanted - smallest;
+    wanted = smallest + span * farthest((share) => fits(about(smallest + span * share, (smallest + span * share) / ratio), outline));
+    return about(Math.max(1, Math.floor(wanted)), Math.max(1, Math.floor(wanted / ratio)));
+  }
   // Along each outward normal the far corner reaches a fixed amount for every pixel of width.
   for (const { nx, ny, offset } of halfPlanes(outline)) {
     const reach = (nx * sx + Math.abs(nx)) / 2 + (ny * sy + Math.abs(ny)) / 2 / ratio;
     const room = offset - (nx * anchor[0] + ny * anchor[1]);
     if (reach > 1e-9) wanted = Math.min(wanted, room / reach);
   }
-  const w = Math.max(1, Math.floor(wanted));
-  const h = Math.max(1, Math.floor(wanted / ratio));
-  return [anchor[0] - (w * (1 - sx)) / 2, anchor[1] - (h * (1 - sy)) / 2, w, h];
+  return about(Math.max(1, Math.floor(wanted)), Math.max(1, Math.floor(wanted / ratio)));
 }
 
 /** The point of a convex region nearest to `point`: inside, on one edge, or at a corner. */

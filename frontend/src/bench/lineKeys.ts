@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { baseNow, dropDraft, keep, keepSoon, recipeNow, useBench } from "./benchStore";
+import { baseNow, dropDraft, keep, keepSoon, layKindNow, laysLines, recipeNow, useBench } from "./benchStore";
 import { type Hand, type Hold, letGo, placeNext, showHand } from "./lineHand";
 import { type Mesh, type Point, toCorrected, toPhoto } from "./mesh";
 import { holdsTogether, movedLine, replaced, withReferences } from "./recipeEdits";
@@ -56,7 +56,7 @@ export function useLineKeys({ mesh, view, stage, pan }: Surface) {
     const state = useBench.getState();
     const base = baseNow(state);
     setCursor(to);
-    if (placed.length && base) showHand(base, laying(placed, to), state.kind, KEY_SIGMA);
+    if (placed.length && base) showHand(base, laying(placed, to), layKindNow(state), KEY_SIGMA);
   };
   const onStage = (point: Point) => toStage(view, stage, toCorrected(mesh!, point));
 
@@ -69,21 +69,21 @@ export function useLineKeys({ mesh, view, stage, pan }: Surface) {
       return;
     }
     const last = placed[placed.length - 1];
-    const next = placeNext(state.kind, placed, cursor, last !== undefined && last[0] === cursor[0] && last[1] === cursor[1]);
+    const next = placeNext(layKindNow(state), placed, cursor, last !== undefined && last[0] === cursor[0] && last[1] === cursor[1]);
     if (!next.whole) return setPlaced(next.points);
     stop();
-    const id = letGo(base, laying(next.points.slice(0, -1), next.points[next.points.length - 1]!), state.kind, KEY_SIGMA);
+    const id = letGo(base, laying(next.points.slice(0, -1), next.points[next.points.length - 1]!), layKindNow(state), KEY_SIGMA);
     if (id) useBench.setState({ selected: id });
   };
 
   const onStageKey = (event: React.KeyboardEvent) => {
-    const { step, shown } = useBench.getState();
+    const state = useBench.getState();
     const move = arrowStep(event);
     if (move && cursor) {
       moveCursor([cursor[0] + move[0], cursor[1] + move[1]]);
     } else if (move) {
       pan(-Math.sign(move[0]) * PAN, -Math.sign(move[1]) * PAN);
-    } else if (event.key === "Enter" && step === "lines" && shown !== "before") {
+    } else if (event.key === "Enter" && laysLines(state) && state.shown !== "before") {
       place();
     } else if (event.key === "Escape" && cursor) {
       stop();

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { between, cornersOf, type Mesh, meshFrom, plainMesh, type Point, toCorrected, toPhoto } from "./mesh";
+import { bentBetween, between, edgeOf, isBent, type Mesh, meshFrom, plainMesh, type Point, toCorrected, toPhoto } from "./mesh";
 
 /** A homography written out by hand, row by row. */
 const HOMOGRAPHY = [0.99, -0.05, 30, 0.06, 1.01, -20, 2e-5, -1e-5, 1] as const;
@@ -43,7 +43,7 @@ describe("the mesh", () => {
 
   it("leaves a photo as taken where it is", () => {
     expect(toCorrected(plainMesh(300, 200), [75, 50])).toEqual([75, 50]);
-    expect(cornersOf(plainMesh(300, 200))).toEqual([[0, 0], [300, 0], [300, 200], [0, 200]]);
+    expect(edgeOf(plainMesh(300, 200, 1, 1))).toEqual([[0, 0], [300, 0], [300, 200], [0, 200]]);
   });
 
   it("is read from the wire", () => {
@@ -63,5 +63,36 @@ describe("the mesh", () => {
     expect(y).toBeCloseTo((y0 + y1) / 2, 0);
     expect(between(plain, mesh, 1)).toBe(mesh);
     expect(between(plainMesh(10, 10), mesh, 0.3)).toBe(mesh);
+  });
+});
+
+describe("a bent mesh", () => {
+  /** Barrel by hand: what was recorded at radius r belongs r (1 + 0.1 r²) from the middle, r in half widths. */
+  const bent = plainMesh(3000, 2000, 64, 48);
+  for (let at = 0; at < bent.vertices.length; at += 3) {
+    const [x, y] = [bent.vertices[at]! - 1500, bent.vertices[at + 1]! - 1000];
+    const grow = 1 + 0.1 * ((x * x + y * y) / 1500 ** 2);
+    bent.vertices.set([1500 + x * grow, 1000 + y * grow, 1], at);
+  }
+
+  it("is told from a plain one, and carries points forth and back to a tenth of a pixel", () => {
+    expect(isBent(bent)).toBe(true);
+    expect(isBent(plainMesh(3000, 2000))).toBe(false);
+    for (const point of [[20, 30], [1510, 990], [2950, 40]] as const) {
+      const back = toPhoto(bent, toCorrected(bent, point));
+      expect(Math.hypot(back[0] - point[0], back[1] - point[1])).toBeLessThan(0.1);
+    }
+  });
+
+  it("shows where a straight thing runs on the photo: bowed outwards between its ends", () => {
+    const way = bentBetween(bent, [300, 200], [2700, 200]);
+    expect(way[0]![1]).toBeCloseTo(200, 0);
+    const middle = way[Math.floor(way.length / 2)]!;
+    expect(middle[0]).toBeCloseTo(1500, 0);
+    expect(middle[1]).toBeLessThan(170);
+  });
+
+  it("has an edge of a point for every cell", () => {
+    expect(edgeOf(bent)).toHaveLength(2 * (64 + 48));
   });
 });

@@ -28,8 +28,11 @@ export function meshFrom(wire: Wire, width: number, height: number): Mesh {
   return { columns: wire.columns, rows: wire.rows, width, height, vertices: new Float32Array(bytes.buffer) };
 }
 
+const PLAIN_COLUMNS = 16;
+const PLAIN_ROWS = 12;
+
 /** The photo as it was taken: every point stays where it is. */
-export function plainMesh(width: number, height: number, columns = 16, rows = 12): Mesh {
+export function plainMesh(width: number, height: number, columns = PLAIN_COLUMNS, rows = PLAIN_ROWS): Mesh {
   const vertices = new Float32Array((columns + 1) * (rows + 1) * 3);
   for (let i = 0, at = 0; i <= rows; i++)
     for (let j = 0; j <= columns; j++, at += 3) vertices.set([(j / columns) * width, (i / rows) * height, 1], at);
@@ -63,6 +66,8 @@ export function toPhoto(mesh: Mesh, target: Point): Point {
     const [b, d] = [(down[0] - here[0]) / step, (down[1] - here[1]) / step];
     const [ex, ey] = [target[0] - here[0], target[1] - here[1]];
     const det = a * d - b * c;
+    // Beyond the lens's reach everything lies on one line: the last point is as near as there is.
+    if (!(Math.abs(det) > 1e-9)) break;
     const [dx, dy] = [(d * ex - b * ey) / det, (a * ey - c * ex) / det];
     point = [point[0] + dx, point[1] + dy];
     if (Math.hypot(dx, dy) < 1e-3) break;
@@ -85,8 +90,31 @@ export function between(from: Mesh, to: Mesh, share: number): Mesh {
   return { ...to, vertices };
 }
 
-/** The corners of the photo in corrected pixels, clockwise from its top left. */
-export function cornersOf(mesh: Mesh): Point[] {
-  const { width, height } = mesh;
-  return ([[0, 0], [width, 0], [width, height], [0, height]] as const).map((corner) => toCorrected(mesh, corner));
+/** The edge of the picture in corrected pixels, clockwise from the photo's top left, a point for every cell. */
+export function edgeOf({ vertices, columns, rows }: Mesh): Point[] {
+  const at = (i: number, j: number): Point => {
+    const first = (i * (columns + 1) + j) * 3;
+    const w = vertices[first + 2]!;
+    return [vertices[first]! / w, vertices[first + 1]! / w];
+  };
+  const edge: Point[] = [];
+  for (let j = 0; j < columns; j++) edge.push(at(0, j));
+  for (let i = 0; i < rows; i++) edge.push(at(i, columns));
+  for (let j = columns; j > 0; j--) edge.push(at(rows, j));
+  for (let i = rows; i > 0; i--) edge.push(at(i, 0));
+  return edge;
 }
+
+const BENT_STEPS = 12;
+
+/** Where a thing that is straight once the lens is corrected lies on the photo: points from one end to the other. */
+export function bentBetween(mesh: Mesh, from: Point, to: Point): Point[] {
+  const [a, b] = [toCorrected(mesh, from), toCorrected(mesh, to)];
+  return Array.from({ length: BENT_STEPS + 1 }, (_, step) => {
+    const share = step / BENT_STEPS;
+    return toPhoto(mesh, [a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share]);
+  });
+}
+
+/** Whether the lens's bending is in a mesh: then it is a fine one. */
+export const isBent = (mesh: Mesh): boolean => mesh.columns > PLAIN_COLUMNS;

@@ -7,6 +7,7 @@ import {
   clockwise,
   dragged,
   handFor,
+  handTerm,
   holdsTogether,
   kindFor,
   movedLine,
@@ -15,6 +16,11 @@ import {
   withAmount,
   withFocalFree,
   withHand,
+  withLensByHand,
+  withLensFromStraight,
+  withoutHand,
+  withoutLens,
+  withProfile,
   withOn,
   withPoint,
   withReferences,
@@ -24,6 +30,7 @@ const RECIPE = {
   format: "sequor-recipe",
   version: 1,
   photo: { width: 300, height: 200 },
+  lens: { source: "none", model: "brown", unit_px: null, k1: 0, k2: 0, k3: 0, p1: 0, p2: 0, profile: null },
   references: [],
   correction: {
     free: ["roll"],
@@ -109,5 +116,40 @@ describe("edits of the recipe", () => {
     const free = withFocalFree(RECIPE, true).correction;
     expect(free).toMatchObject({ free: ["roll", "focal_px"], focal_px: null, roll: null });
     expect(withFocalFree({ ...RECIPE, correction: free }, false).correction.free).toEqual(["roll"]);
+  });
+});
+
+describe("the lens of the recipe", () => {
+  const PROFILE = { ...RECIPE.lens, source: "profile", model: "poly3", unit_px: 100, profile: { camera: "A", lens: "B", focal_mm: 12, terms: [-0.02] } } as Recipe["lens"];
+
+  it("asks for a new solution and leaves the lines where they were laid", () => {
+    const laid = withReferences(RECIPE, [newReference(RECIPE, "level", [[0, 0], [100, 5]], 1, "1")]);
+    const profiled = withProfile({ ...laid, correction: { ...laid.correction, roll: 1, pitch: 0, yaw: 0 } }, PROFILE);
+    expect(profiled.lens.profile?.lens).toBe("B");
+    expect(profiled.correction.roll).toBeNull();
+    expect(profiled.references).toEqual(laid.references);
+  });
+
+  it("finds terms from straight things, anew with every line, and holds them no more when another way is taken", () => {
+    const straight = withLensFromStraight(RECIPE, true);
+    expect(straight.correction.free).toEqual(["roll", "k1", "k2"]);
+    const solved = { ...straight, lens: { ...straight.lens, k1: -0.1, k2: 0.01 } };
+    expect(withReferences(solved, []).lens).toMatchObject({ source: "straight", k1: 0, k2: 0 });
+    expect(withoutLens(solved).correction.free).toEqual(["roll"]);
+    expect(withoutLens(solved).lens).toMatchObject({ source: "none", k1: 0 });
+  });
+
+  it("remembers what the hand had given while something else takes the bending out", () => {
+    const away = withProfile(withLensByHand(RECIPE, -0.08), PROFILE);
+    expect(handTerm(away)).toBe(-0.08);
+    const back = withLensByHand(away, handTerm(away));
+    expect(back.lens).toMatchObject({ source: "manual", k1: -0.08, profile: null });
+  });
+
+  it("puts every angle of the hand and the proportion back at once", () => {
+    const turned = { ...withHand(withHand(RECIPE, "roll", 1), "yaw", 3) };
+    const back = withoutHand({ ...turned, correction: { ...turned.correction, proportion: 1.1 } });
+    expect(back.correction.by_hand).toEqual({ roll: 0, pitch: 0, yaw: 0 });
+    expect(back.correction.proportion).toBe(1);
   });
 });

@@ -1,4 +1,4 @@
-import type { AngleName, Kind, Recipe, Reference } from "../api/client";
+import type { AngleName, Kind, Lens, Recipe, Reference } from "../api/client";
 import type { LayKind } from "./benchStore";
 import type { Point } from "./mesh";
 
@@ -68,12 +68,44 @@ export function holdsTogether(line: Reference): boolean {
   });
 }
 
-/** The recipe with other lines: the angles are to be solved anew, and a focal length that was found from lines. */
-export function withReferences(recipe: Recipe, references: Reference[]): Recipe {
+/** The recipe with everything that is found from lines to be solved anew: angles, focal length, lens. */
+function reopened(recipe: Recipe): Recipe {
   const { free, focal_px } = recipe.correction;
   const kept = free.includes("focal_px") ? null : focal_px;
-  return { ...recipe, references, correction: { ...recipe.correction, roll: null, pitch: null, yaw: null, focal_px: kept } };
+  const lens = recipe.lens.source === "straight" ? { ...recipe.lens, k1: 0, k2: 0 } : recipe.lens;
+  return { ...recipe, lens, correction: { ...recipe.correction, roll: null, pitch: null, yaw: null, focal_px: kept } };
 }
+
+/** The recipe with other lines. */
+export function withReferences(recipe: Recipe, references: Reference[]): Recipe {
+  return reopened({ ...recipe, references });
+}
+
+const NO_LENS = { source: "none", model: "brown", unit_px: null, k1: 0, k2: 0, k3: 0, p1: 0, p2: 0, profile: null } as const;
+
+/** Where a recipe remembers the hand's own term while something else takes the bending out. */
+const BY_HAND = "x-by-hand";
+
+/** The term that the hand has given, or had given last. */
+export const handTerm = ({ lens }: Recipe): number => (lens.source === "manual" ? lens.k1 : ((lens[BY_HAND] as number | undefined) ?? 0));
+
+/** The recipe with another lens; lines stay on the things they were laid on, what they say is solved anew. */
+function withLens(recipe: Recipe, lens: Partial<Lens>, terms: ("k1" | "k2")[] = []): Recipe {
+  const free = [...recipe.correction.free.filter((name) => name !== "k1" && name !== "k2"), ...terms];
+  const kept = handTerm(recipe);
+  const whole: Lens = { ...NO_LENS, ...lens, ...(kept !== 0 && lens.source !== "manual" && { [BY_HAND]: kept }) };
+  return reopened({ ...recipe, lens: whole, correction: { ...recipe.correction, free } });
+}
+
+export const withoutLens = (recipe: Recipe): Recipe => withLens(recipe, {});
+
+export const withProfile = (recipe: Recipe, profile: Lens): Recipe => withLens(recipe, profile);
+
+export const withLensByHand = (recipe: Recipe, k1: number): Recipe => withLens(recipe, { source: "manual", k1 });
+
+/** `second`: the next term too, when the straight things determine it. */
+export const withLensFromStraight = (recipe: Recipe, second: boolean): Recipe =>
+  withLens(recipe, { source: "straight" }, second ? ["k1", "k2"] : ["k1"]);
 
 export function newReference(recipe: Recipe, kind: Kind, points: readonly Point[], sigma: number, group: string): Reference {
   const taken = new Set(recipe.references.map((one) => one.id));
@@ -176,6 +208,11 @@ export function withProportion(recipe: Recipe, proportion: number): Recipe {
 export function withFocalFree(recipe: Recipe, free: boolean): Recipe {
   const others = recipe.correction.free.filter((name) => name !== "focal_px");
   return corrected(recipe, { free: free ? [...others, "focal_px"] : others, focal_px: null, roll: null, pitch: null, yaw: null });
+}
+
+/** The hand's part of every angle back to nothing, and the proportion. */
+export function withoutHand(recipe: Recipe): Recipe {
+  return corrected(recipe, { by_hand: { roll: 0, pitch: 0, yaw: 0 }, proportion: 1 });
 }
 
 export function withRect(recipe: Recipe, rect: Recipe["frame"]["rect"]): Recipe {

@@ -1,8 +1,10 @@
 import { useEffect } from "react";
 
+import { startComparing } from "../compare/comparing";
 import { keepPending, type LayKind, step, useBench } from "./benchStore";
 import { deleteLine } from "./lineKeys";
 import { nextGrid } from "./StageControls";
+import { addStill } from "./still";
 import type { StageView } from "./useStageView";
 
 interface Shortcut {
@@ -11,7 +13,7 @@ interface Shortcut {
   run: (stageView: StageView) => void;
 }
 
-const lay = (kind: LayKind) => () => useBench.setState({ kind, step: "lines" });
+const lay = (kind: LayKind) => () => useBench.setState({ kind, step: "lines", byHand: false });
 
 /** The letters come from our own words; the list under "?" is made from this table. */
 export const SHORTCUTS: Shortcut[] = [
@@ -33,6 +35,10 @@ export const SHORTCUTS: Shortcut[] = [
     name: "flick to before, and back",
     run: () => useBench.setState(({ shown }) => ({ shown: shown === "before" ? "corrected" : "before" })),
   },
+  { key: "d", name: "compare side by side", run: startComparing },
+  { key: "h", name: "level by hand, and back to lines", run: () => useBench.setState(({ byHand }) => ({ byHand: !byHand, step: "lines" })) },
+  { key: "n", name: "a still line, level", run: () => addStill("level") },
+  { key: "u", name: "a still line, upright", run: () => addStill("upright") },
   {
     key: "g",
     name: "grid",

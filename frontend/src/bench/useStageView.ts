@@ -1,6 +1,6 @@
 import { useCallback, useLayoutEffect, useRef, useState } from "react";
 
-import { between, cornersOf, type Mesh, type Point } from "./mesh";
+import { between, edgeOf, type Mesh, type Point } from "./mesh";
 import { fitView, panned, type Size, type View, type Zoom, zoomedAt } from "./view";
 
 const EASE_MS = 150;
@@ -42,8 +42,8 @@ export function useEasedMesh(target: Mesh | null, led: boolean): Mesh | null {
 /** Whether nobody would see the way from one to the other: no corner moves by a thousandth of the picture. */
 function near(a: Mesh, b: Mesh): boolean {
   if (a.width !== b.width || a.vertices.length !== b.vertices.length) return false;
-  const corners = cornersOf(b);
-  return cornersOf(a).every(([x, y], at) => Math.hypot(x - corners[at]![0], y - corners[at]![1]) < a.width / 1000);
+  const corners = edgeOf(b);
+  return edgeOf(a).every(([x, y], at) => Math.hypot(x - corners[at]![0], y - corners[at]![1]) < a.width / 1000);
 }
 
 export interface StageView {
@@ -59,7 +59,7 @@ export interface StageView {
 export function useStageView(mesh: Mesh | null, stage: Size, foot: number, held: boolean): StageView {
   const [zoom, setZoom] = useState<Zoom>("fit");
   const [fitted, setFitted] = useState<View>({ scale: 1, x: 0, y: 0 });
-  const wanted = mesh && stage.width > 0 && !held ? fitView(cornersOf(mesh), stage, foot) : null;
+  const wanted = mesh && stage.width > 0 && !held ? fitView(edgeOf(mesh), stage, foot) : null;
   if (wanted && (wanted.scale !== fitted.scale || wanted.x !== fitted.x || wanted.y !== fitted.y)) setFitted(wanted);
   const view = zoom === "fit" ? fitted : zoom;
   const smallest = Math.min(fitted.scale, 1) / 2;

@@ -90,8 +90,9 @@ describe("keys and guides", () => {
   });
 
   it("has thirds only where there is a frame to compose in", () => {
-    expect(nextGrid("lines", "none")).toBe("squares");
-    expect(nextGrid("frame", "thirds")).toBe("squares");
+    expect(nextGrid("lines", "none")).toBe("coarse");
+    expect(nextGrid("lens", "square")).toBe("none");
+    expect(nextGrid("frame", "thirds")).toBe("coarse");
     expect(nextGrid("frame", "none")).toBe("thirds");
   });
 });

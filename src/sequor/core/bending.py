@@ -21,7 +21,7 @@ from .references import SMALLEST_SIGMA_PX, Reference
 
 TERMS = ("k1", "k2")
 
-WIDEST_SD = 0.02
+WIDEST_SD = {"k1": 0.05, "k2": 0.02}
 """A term that is left more open than this is not determined: the share by which it moves a point at the
 photo's corner."""
 
@@ -73,7 +73,7 @@ def solve_bending(
         if reached is None:
             continue
         at_corner = (corner_px / lens.unit_px) ** (2 if name == "k1" else 4)
-        if (reached.sd(name) or 0.0) * at_corner <= WIDEST_SD:
+        if (reached.sd(name) or 0.0) * at_corner <= WIDEST_SD[name]:
             found = reached
     return found
 

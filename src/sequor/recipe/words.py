@@ -17,6 +17,7 @@ from sequor.core.observations import ANGLES, Unknown
 from sequor.core.references import Reading
 
 from .evaluate import Evaluation, ReferenceResult, ratio_of
+from .model import ProfilePart
 
 State = Literal[
     "not measured",
@@ -222,7 +223,7 @@ def lens_words(evaluation: Evaluation) -> str:
     """The state of the step Lens, for the route."""
     part = evaluation.recipe.lens
     if part.profile is not None:
-        return f"profile: {part.profile.lens}"
+        return f"profile: {_without_maker(part.profile)}"
     if part.source == "straight":
         bending = evaluation.solution.bending
         if not bending.things:
@@ -230,6 +231,14 @@ def lens_words(evaluation: Evaluation) -> str:
         things = "1 straight thing" if bending.things == 1 else f"{bending.things} straight things"
         return f"from {things}" if bending.names else f"{things}, not enough"
     return "by hand" if part.source == "manual" else "not corrected"
+
+
+def _without_maker(profile: ProfilePart) -> str:
+    """A lens without the words that its camera is called by too."""
+    lens, camera = profile.lens.split(), profile.camera.split()
+    while len(lens) > 1 and camera[:1] == lens[:1]:
+        lens, camera = lens[1:], camera[1:]
+    return " ".join(lens)
 
 
 def bending_words(evaluation: Evaluation) -> str:
@@ -244,7 +253,7 @@ def bending_words(evaluation: Evaluation) -> str:
         half = HALF_WIDTH_95 * 100 * evaluation.corner_sd
     decimals = decimals_for(half)
     size = f"{100 * abs(share):.{decimals}f}" + (f" ± {half:.{decimals}f}" if half else "") + " %"
-    return f"bowed outwards: corners {size} too near" if share < 0 else f"pinched: corners {size} too far"
+    return f"bowed outwards, corners drawn in by {size}" if share < 0 else f"pinched, corners drawn out by {size}"
 
 
 def under_words(
@@ -275,6 +284,9 @@ def lines_words(evaluation: Evaluation) -> str:
         return f"{len(counting)} lines, unchecked" if unchecked else f"{len(counting)} agree"
     if counting:
         return "1 rectangle" if counting[0].kind == "rectangle" else f"1 {counting[0].kind} line"
+    straight = [result for result in evaluation.references if result.kind == "straight"]
+    if straight and len(straight) == len(evaluation.references):
+        return "1 straight thing" if len(straight) == 1 else f"{len(straight)} straight things"
     if evaluation.references:
         return (
             "1 checks only" if len(evaluation.references) == 1 else f"{len(evaluation.references)} check only"

@@ -7,14 +7,10 @@ import { deleteLine } from "../../bench/lineKeys";
 import { asKind, asLaid, snapNote, withLine, withPoint, withRectangleFree } from "../../bench/recipeEdits";
 import { KINDS, KindSign, paperColour } from "../../bench/signs";
 import { KIND_COLOURS, SECOND_INK } from "../../theme";
-import { Touch } from "../../Touch";
+import { Choice, Touch } from "../../Touch";
 
 const Row = chakra("button", {
   base: { display: "block", w: "100%", textAlign: "left", px: "16px", py: "5px", cursor: "pointer", _hover: { bg: "touch" } },
-});
-
-export const Choice = chakra("select", {
-  base: { minH: "40px", px: "6px", bg: "touch", border: "1px solid", borderColor: "edge", borderRadius: "4px", fontSize: "13px", cursor: "pointer" },
 });
 
 /** Shapes that are known by their names; others are typed. */

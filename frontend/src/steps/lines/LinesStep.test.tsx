@@ -18,7 +18,7 @@ function line(id: string, kind: Reference["kind"], more: Partial<Reference> = {}
 function recipeWith(...references: Reference[]): Recipe {
   const each = <T,>(value: T) => ({ roll: value, pitch: value, yaw: value });
   const correction = { free: ["roll", "pitch"], ...each(1), focal_px: null, amount: each(1), on: each(true), by_hand: each(0), proportion: 1 };
-  return { photo: { width: 300, height: 200, quarter_turns: 0 }, references, correction, frame: { rect: null } } as unknown as Recipe;
+  return { photo: { width: 300, height: 200, quarter_turns: 0 }, lens: { source: "none", k1: 0 }, references, correction, frame: { rect: null } } as unknown as Recipe;
 }
 
 function seenWith(references: Reference[], more: Partial<Seen> = {}): Seen {

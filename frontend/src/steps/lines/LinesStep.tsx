@@ -6,6 +6,7 @@ import { keep, type LayKind, recipeNow, useBench } from "../../bench/benchStore"
 import { withReferences } from "../../bench/recipeEdits";
 import { KindSign } from "../../bench/signs";
 import { Touch } from "../../Touch";
+import { HandPanel } from "./HandPanel";
 import { LineEntry } from "./LineEntry";
 import { TakenOut } from "./TakenOut";
 
@@ -35,8 +36,17 @@ const HINTS: Record<LayKind, string> = {
 /** What the step Lines needs: the kinds, the readings, and at the foot what is taken out. */
 export function LinesStep() {
   const count = useBench((state) => recipeNow(state)?.references.length ?? 0);
+  const byHand = useBench((state) => state.byHand);
+  if (byHand)
+    return (
+      <>
+        <Means byHand />
+        <HandPanel />
+      </>
+    );
   return (
     <>
+      <Means byHand={false} />
       <LayALine />
       <Box px="16px" flex="none">
         <Flex justify="space-between" align="center" my="5px" minH="40px">
@@ -59,6 +69,28 @@ export function LinesStep() {
       </Box>
       <TakenOut />
     </>
+  );
+}
+
+/** Whether the lines say what is taken out, or the hand does. */
+function Means({ byHand }: { byHand: boolean }) {
+  return (
+    <Flex px="16px" pt="8px" flex="none" role="group" aria-label="How to level">
+      {[false, true].map((hand) => (
+        <Touch
+          key={String(hand)}
+          flex="1"
+          fontSize="13px"
+          borderRadius={hand ? "0 4px 4px 0" : "4px 0 0 4px"}
+          borderLeftWidth={hand ? 0 : "1px"}
+          css={{ "&[aria-pressed=true]": { bg: "ink", color: "touch" } }}
+          aria-pressed={byHand === hand}
+          onClick={() => useBench.setState({ byHand: hand })}
+        >
+          {hand ? "By hand" : "By lines"}
+        </Touch>
+      ))}
+    </Flex>
   );
 }
 

@@ -60,7 +60,8 @@ export function TakenOut() {
 
 const signed = (degrees: number) => `${degrees > 0 ? "+" : "−"}${Math.abs(degrees).toFixed(2)}°`;
 
-function Angle({ row, recipe }: { row: AngleRow; recipe: Recipe }) {
+/** The vernier of an angle; what belongs to it stands at its end, else its amount and the switch. */
+export function Angle({ row, recipe, children }: React.PropsWithChildren<{ row: AngleRow; recipe: Recipe }>) {
   const { name } = row;
   const on = recipe.correction.on[name];
   const by_hand = recipe.correction.by_hand[name];
@@ -80,17 +81,21 @@ function Angle({ row, recipe }: { row: AngleRow; recipe: Recipe }) {
       onLetGo={(to) => void keep(led(to), `${NAMES[name]} changed by hand`)}
       onNudge={(by) => keepSoon(led(value + by), `${NAMES[name]} changed by hand`, true)}
     >
-      {row.sd !== null && on && <Amount name={name} share={recipe.correction.amount[name]} />}
-      <Touch
-        px="6px"
-        minW="44px"
-        fontSize="13px"
-        aria-pressed={!on}
-        aria-label={`${NAMES[name]}: none of it`}
-        onClick={() => void keep((now) => withOn(now, name, !on), `${NAMES[name]} is ${on ? "not " : ""}taken out`)}
-      >
-        None
-      </Touch>
+      {children ?? (
+        <>
+          {row.sd !== null && on && <Amount name={name} share={recipe.correction.amount[name]} />}
+          <Touch
+            px="6px"
+            minW="44px"
+            fontSize="13px"
+            aria-pressed={!on}
+            aria-label={`${NAMES[name]}: none of it`}
+            onClick={() => void keep((now) => withOn(now, name, !on), `${NAMES[name]} is ${on ? "not " : ""}taken out`)}
+          >
+            None
+          </Touch>
+        </>
+      )}
     </Vernier>
   );
 }
@@ -137,7 +142,7 @@ function Amount({ name, share }: { name: AngleRow["name"]; share: number }) {
   );
 }
 
-function Proportion({ recipe }: { recipe: Recipe }) {
+export function Proportion({ recipe }: { recipe: Recipe }) {
   const value = (recipe.correction.proportion - 1) * 100;
   const led = (to: number) => {
     const proportion = Math.round((1 + to / 100) * 1e5) / 1e5;

@@ -1,0 +1,243 @@
+import { Box, Flex, Input } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Lens, Recipe } from "../../api/client";
+import { keep, keepSoon, look, readNow, recipeNow, useBench } from "../../bench/benchStore";
+import { deleteLine } from "../../bench/lineKeys";
+import { handTerm, withLensByHand, withLensFromStraight, withoutLens, withProfile } from "../../bench/recipeEdits";
+import { KindSign } from "../../bench/signs";
+import { Touch } from "../../Touch";
+import { Vernier } from "../lines/Vernier";
+import { StillPanel } from "../lines/StillPanel";
+import { useProfiles } from "./useProfiles";
+
+/** Per cent by which the hand may move the photo's corner. */
+const RANGE = 30;
+
+/** What the step Lens needs: what takes the bending out, and that one's own controls. */
+export function LensStep() {
+  const recipe = useBench(recipeNow);
+  const read = useBench(readNow);
+  const [searching, setSearching] = useState(false);
+  if (!recipe || !read) return null;
+  const { source } = recipe.lens;
+  const choices = [
+    { name: "None", chosen: source === "none" && !searching, take: () => source !== "none" && void keep(withoutLens, "Lens: not corrected") },
+    { name: "Profile", chosen: source === "profile" || searching, take: () => setSearching(true) },
+    {
+      name: "By hand",
+      chosen: source === "manual",
+      take: () => source !== "manual" && void keep((now) => withLensByHand(now, handTerm(now)), "Lens: by hand"),
+    },
+    {
+      name: "Straight things",
+      chosen: source === "straight",
+      take: () => source !== "straight" && void keep((now) => withLensFromStraight(now, false), "Lens: from straight things"),
+    },
+  ];
+  const showsProfiles = searching || source === "profile";
+  return (
+    <Box px="16px" py="12px" overflowY="auto" data-lens-step>
+      <Box as="h2" fontWeight={700}>
+        Bending of the lens
+      </Box>
+      <Box fontSize="13px" color="second" data-bending>
+        {read.lens.bending}
+      </Box>
+      <Flex mt="8px" gap="5px" wrap="wrap" role="group" aria-label="What takes the bending out">
+        {choices.map(({ name, chosen, take }) => (
+          <Touch
+            key={name}
+            flex="1 1 auto"
+            px="6px"
+            fontSize="13px"
+            aria-pressed={chosen}
+            onClick={() => {
+              setSearching(false);
+              take();
+            }}
+          >
+            {name}
+          </Touch>
+        ))}
+      </Flex>
+      <Box mt="14px">
+        {showsProfiles && <Profiles taken={recipe.lens} onTaken={() => setSearching(false)} />}
+        {!showsProfiles && source === "manual" && <ByHand recipe={recipe} />}
+        {!showsProfiles && source === "straight" && <StraightThings recipe={recipe} />}
+        {!showsProfiles && source === "none" && (
+          <Box color="second" fontSize="13px">
+            Take the bending out before anything is measured: by the profile of the lens where the photo names it, by hand against a
+            grid, or from something in the picture that must be straight.
+          </Box>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+const called = (lens: Lens) => lens.profile?.lens ?? "";
+
+/** The profiles that match, or those that are searched for by name. */
+function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
+  const [words, setWords] = useState("");
+  const matched = useProfiles("");
+  const searched = useProfiles(words);
+  const found = words ? searched : matched;
+  const known = found.data?.profiles ?? [];
+  const mine = (lens: Lens) => taken.source === "profile" && called(lens) === called(taken) && lens.unit_px === taken.unit_px;
+  const elsewhere = taken.source === "profile" && !known.some(mine);
+  return (
+    <>
+      <Flex justify="space-between" align="baseline">
+        <Box as="h2" fontWeight={700}>
+          Profile
+        </Box>
+        <Box fontSize="13px" color="second">
+          {words ? "by name" : found.data?.sure ? "the photo names its lens" : known.length ? "choose the lens" : ""}
+        </Box>
+      </Flex>
+      {found.data?.reason && (
+        <Box mt="4px" fontSize="13px" role="status">
+          No profile found: {found.data.reason}. Look for the lens by its name, or go on by hand or with straight things.
+        </Box>
+      )}
+      <Box as="ul" m={0} p={0} mt="6px" maxH="260px" overflowY="auto" borderTop={known.length || elsewhere ? "1px solid" : undefined} borderColor="rule">
+        {[...(elsewhere ? [taken] : []), ...known].map((lens) => (
+          <Box as="li" key={`${called(lens)} ${JSON.stringify(lens.profile?.terms)}`} listStyleType="none" borderBottom="1px solid" borderColor="rule" py="4px">
+            <Touch
+              w="100%"
+              justifyContent="flex-start"
+              textAlign="left"
+              whiteSpace="normal"
+              py="4px"
+              fontSize="13px"
+              aria-pressed={mine(lens) || (elsewhere && lens === taken)}
+              onClick={() => {
+                onTaken();
+                if (!mine(lens)) void keep((now) => withProfile(now, lens), `Lens: profile ${called(lens)}`);
+              }}
+            >
+              <Box>
+                {called(lens)}
+                <Box as="span" display="block" fontSize="12px" color="second" fontWeight={400}>
+                  at {lens.profile?.focal_mm} mm on {lens.profile?.camera}
+                </Box>
+              </Box>
+            </Touch>
+          </Box>
+        ))}
+      </Box>
+      <SearchField onSearch={setWords} />
+    </>
+  );
+}
+
+function SearchField({ onSearch }: { onSearch: (words: string) => void }) {
+  const [typed, setTyped] = useState("");
+  return (
+    <Flex as="form" mt="8px" gap="6px" onSubmit={(event: React.FormEvent) => {
+      event.preventDefault();
+      onSearch(typed.trim());
+    }}>
+      <Input
+        aria-label="Name of the lens"
+        placeholder="Name of the lens"
+        h="40px"
+        px="8px"
+        bg="touch"
+        borderColor="edge"
+        fontSize="13px"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+      />
+      <Touch type="submit" px="10px" fontSize="13px">
+        Look
+      </Touch>
+    </Flex>
+  );
+}
+
+function ByHand({ recipe }: { recipe: Recipe }) {
+  // Barrel, which bows lines outwards, is the usual fault: taking it out counts as positive.
+  const value = -100 * handTerm(recipe);
+  const led = (to: number) => (now: Recipe) => withLensByHand(now, -Math.round(to * 100) / 1e4);
+  return (
+    <>
+      <Vernier
+        name="Bending"
+        words={Math.abs(value) < 0.005 ? "none" : value > 0 ? "barrel: bowed outwards" : "pincushion: pinched in"}
+        value={value}
+        range={RANGE}
+        unit="%"
+        onLead={(to) => look(led(to), true)}
+        onLetGo={(to) => void keep(led(to), "Bending changed by hand")}
+        onNudge={(by) => keepSoon(led(value + by), "Bending changed by hand", true)}
+      >
+        <Touch px="6px" minW="44px" fontSize="13px" disabled={value === 0} aria-label="Bending back" onClick={() => void keep(led(0), "Bending back")}>
+          Back
+        </Touch>
+      </Vernier>
+      <Box mt="6px" mb="12px" color="second" fontSize="13px">
+        Turn it until an edge near the border runs straight along the grid.
+      </Box>
+      <StillPanel />
+    </>
+  );
+}
+
+function StraightThings({ recipe }: { recipe: Recipe }) {
+  const read = useBench(readNow);
+  const second = recipe.correction.free.includes("k2");
+  const things = recipe.references.flatMap((line, index) => (line.kind === "straight" ? [{ line, number: index + 1 }] : []));
+  if (!read) return null;
+  const told = read.lens.determined.length > 0;
+  return (
+    <>
+      <Flex justify="space-between" align="baseline">
+        <Box as="h2" fontWeight={700}>
+          Straight things
+        </Box>
+        <Box fontSize="13px" color="second">
+          {things.length === 1 ? "1 laid" : `${things.length} laid`}
+        </Box>
+      </Flex>
+      <Box mt="4px" fontSize="13px" color="second">
+        Drag along something straight near the border and pull its middle onto it; or click three points or more and the last one again.
+        Long things near the edge tell most.
+      </Box>
+      <Box as="ul" m={0} p={0} mt="6px" borderTop="1px solid" borderColor="rule">
+        {things.map(({ line, number }) => {
+          const row = read.lines.find((one) => one.id === line.id);
+          return (
+            <Flex as="li" key={line.id} listStyleType="none" align="center" justify="space-between" gap="8px" borderBottom="1px solid" borderColor="rule" py="3px">
+              <Flex align="center" gap="8px" fontWeight={700} color="straight">
+                <KindSign kind="straight" />
+                {number}
+              </Flex>
+              <Box fontSize="13px" flex="1">
+                {row?.as_taken} <Box as="span" color="second">{row?.plus_minus}</Box>
+              </Box>
+              <Touch px="8px" fontSize="13px" aria-label={`Delete straight thing ${number}`} onClick={() => deleteLine(line.id)}>
+                Delete
+              </Touch>
+            </Flex>
+          );
+        })}
+      </Box>
+      {things.length > 0 && !told && (
+        <Box mt="8px" fontSize="13px" role="status">
+          {things.length === 1 ? "It does" : "They do"} not tell the bending yet: lay a longer one, or one nearer to the border.
+        </Box>
+      )}
+      <Touch
+        mt="8px"
+        fontSize="13px"
+        aria-pressed={second}
+        onClick={() => void keep((now) => withLensFromStraight(now, !second), second ? "Lens: one term" : "Lens: the next term too")}
+      >
+        {second && !read.lens.determined.includes("k2") && told ? "Finer bending: not told yet" : "Finer bending too"}
+      </Touch>
+    </>
+  );
+}
