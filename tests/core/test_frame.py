@@ -7,10 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import linprog
+from shapely import Polygon, box, prepare
 
 from sequor.core.camera import Array, Attitude, intrinsics
-from sequor.core.frame import HalfPlanes, Rectangle, carry, cost, largest, shrink_into
+from sequor.core.frame import HalfPlanes, Rectangle, carry, cost, holds, largest, shrink_into
+from sequor.core.lens import Lens, half_diagonal
 from sequor.core.mapping import Mapping
+from sequor.core.resample import resample
 
 
 def rolled(degrees: float, width: int = 3000, height: int = 2000) -> Mapping:
@@ -53,7 +56,7 @@ def test_same_ratio_closed_form(degrees: float, size: tuple[int, int]) -> None:
     best = largest(mapping.outline(), width, height, middle(mapping))
     a = np.deg2rad(abs(degrees))
     expected = 1 / (np.cos(a) + max(width / height, height / width) * np.sin(a))
-    assert best.width / width == pytest.approx(expected, rel=1e-9)
+    assert best.width / width == pytest.approx(expected, rel=1e-8)
     assert np.allclose(best.centre, middle(mapping), atol=1e-5)
 
 
@@ -113,3 +116,107 @@ def test_and_shrinks_only_as_far_as_it_must() -> None:
     outside = shrink_into(after.outline(), Rectangle(5000, 900, 300, 200))
     assert HalfPlanes.of(after.outline()).hold(outside, 1e-3)
     assert outside.width / outside.height == pytest.approx(1.5)
+
+
+def any_map(rng: np.random.Generator, width: int, height: int) -> Mapping:
+    """A lens with any terms, often strong, on a camera held anyhow."""
+    strength = rng.choice([0.03, 0.1, 0.25])
+    terms = rng.uniform(-1, 1, 5) * strength * [1, 0.4, 0.1, 0.03, 0.03]
+    odd = rng.uniform(-0.1, 0.1, 2) * strength * rng.integers(0, 2)
+    lens = Lens((width / 2, height / 2), half_diagonal(width, height), *map(float, terms), *map(float, odd))
+    attitude = Attitude(*map(float, rng.uniform(-1, 1, 3) * [12, 20, 15]))
+    camera = intrinsics(width, height, photo_focal_px=width * float(rng.uniform(0.5, 2.5)))
+    return Mapping.compile(camera, attitude, Attitude(), float(rng.uniform(0.8, 1.2)), lens)
+
+
+@pytest.mark.parametrize("first", range(0, 500, 100))
+def test_no_empty_pixel_with_any_lens(first: int) -> None:
+    """500 random lenses, attitudes and sizes: a white photo through the map, cut to the largest frame, has no pixel of
+    the background, and the frame can hardly grow."""
+    for case in range(first, first + 100):
+        rng = np.random.default_rng(case)
+        width, height = [(300, 200), (200, 300), (240, 240), (420, 100)][case % 4]
+        mapping = any_map(rng, width, height)
+        best = largest(mapping.outline(), width, height, middle(mapping))
+        frame = best.inwards()
+        white = np.full((height, width, 3), 255, np.uint8)
+        size = (round(frame.width), round(frame.height))
+        out = resample(white, mapping, frame.x, frame.y, *size, background=(0, 0, 0))
+        assert out.min() == 255, case
+        assert holds(mapping.outline(), frame)
+        assert not holds(
+            mapping.outline(),
+            Rectangle.about(best.centre, best.width + 1, best.height * (1 + 1 / best.width)),
+        )
+
+
+@pytest.mark.parametrize("case", range(12))
+def test_against_brute_force_on_small_ones(case: int) -> None:
+    """Every centre on a fine grid, its largest rectangle found by halving with shapely: none is larger by half a pixel."""
+    rng = np.random.default_rng(1000 + case)
+    mapping = any_map(rng, 60, 40)
+    outline = mapping.outline()
+    best = largest(outline, 60, 40, middle(mapping))
+    region = Polygon(outline)
+    prepare(region)
+    brute = 0.0
+    left, top, right, bottom = region.bounds
+    for cx in np.arange(left + 5, right - 5, 0.75):
+        for cy in np.arange(top + 4, bottom - 4, 0.75):
+            low, high = brute, 90.0
+            if not region.contains(box(cx - low / 2, cy - low / 3, cx + low / 2, cy + low / 3)):
+                continue
+            while high - low > 0.02:
+                wide = (low + high) / 2
+                inside = region.contains(box(cx - wide / 2, cy - wide / 3, cx + wide / 2, cy + wide / 3))
+                low, high = (wide, high) if inside else (low, wide)
+            brute = max(brute, low)
+    # Between two grid points a centre may be better by the grid's step; never worse than any of them.
+    assert best.width >= brute - 0.12
+    assert best.width <= brute + 1.2
+
+
+def test_bent_outline_of_a_plain_photo_is_the_plain_frame() -> None:
+    """The search and the linear programme agree where both can answer: a lens that bends by nothing to speak of."""
+    attitude = Attitude(roll=3, pitch=6, yaw=-4)
+    camera = intrinsics(3000, 2000, photo_focal_px=2600)
+    plain = Mapping.compile(camera, attitude, Attitude())
+    barely = Mapping.compile(camera, attitude, Attitude(), lens=Lens((1500, 1000), 1800.0, k1=1e-9))
+    exact = largest(plain.outline(), 3000, 2000, middle(plain))
+    searched = largest(barely.outline(), 3000, 2000, middle(plain))
+    assert searched.width == pytest.approx(exact.width, abs=0.2)
+    # So near the best, the size hardly changes with the place.
+    assert searched.centre == pytest.approx(exact.centre, abs=4)
+
+
+def test_of_equally_large_ones_in_a_bent_outline_the_nearest() -> None:
+    x = np.linspace(0, 1000, 60)
+    flat = np.concatenate([np.column_stack([x, 0 * x]), np.column_stack([1000 - x, 0 * x + 100])])
+    assert largest(flat, 1, 1, np.array([300.0, 0.0])).centre == pytest.approx([300, 50], abs=0.2)
+    assert largest(flat, 1, 1, np.array([-900.0, 0.0])).centre == pytest.approx([50, 50], abs=0.2)
+
+
+def test_cost_of_a_bent_frame_against_counting() -> None:
+    lens = Lens((1500, 1000), half_diagonal(3000, 2000), k1=-0.1)
+    mapping = Mapping.compile(intrinsics(3000, 2000), Attitude(roll=4), Attitude(), lens=lens)
+    frame = Rectangle(-200, 100, 2600, 1500)
+    x, y = np.meshgrid(np.linspace(-198.7, 2398.7, 1300), np.linspace(101, 1599, 750))
+    photo = mapping.to_photo(np.column_stack([x.ravel(), y.ravel()]))
+    inside = np.all((photo >= 0) & (photo <= [3000, 2000]), axis=1)
+    assert cost(frame, mapping).empty == pytest.approx(1 - inside.mean(), abs=1e-3)
+    u, v = np.meshgrid(np.linspace(1, 2999, 1500), np.linspace(1, 1999, 1000))
+    there = mapping.to_corrected(np.column_stack([u.ravel(), v.ravel()]))
+    seen = np.all((there >= [-200, 100]) & (there <= [2400, 1600]), axis=1)
+    assert cost(frame, mapping).kept == pytest.approx(seen.mean(), abs=1e-3)
+
+
+def test_a_hand_made_frame_under_a_lens_that_is_taken_in() -> None:
+    before = rolled(0)
+    lens = Lens((1500, 1000), half_diagonal(3000, 2000), k1=0.06)
+    after = Mapping.compile(intrinsics(3000, 2000), Attitude(), Attitude(), lens=lens)
+    frame = Rectangle(40, 40, 2910, 1940)
+    moved = carry(frame, before, after)
+    assert holds(after.outline(), moved) and moved.width < 2910
+    assert np.allclose(after.to_photo(moved.centre[None])[0], frame.centre, atol=0.8)
+    outside = shrink_into(after.outline(), Rectangle(5000, 900, 300, 200))
+    assert holds(after.outline(), outside)

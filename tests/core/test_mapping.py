@@ -5,11 +5,14 @@ from __future__ import annotations
 import cv2
 import numpy as np
 import pytest
+from worlds import opencv_terms
 
 from sequor.core.camera import Attitude, intrinsics
+from sequor.core.lens import Lens, half_diagonal
 from sequor.core.mapping import Mapping
 
 CAMERA = intrinsics(3000, 2000, focal_35mm=31)
+BARREL = Lens((1500, 1000), half_diagonal(3000, 2000), k1=-0.08, k2=0.01, p1=0.001)
 ROLLED = Mapping.compile(CAMERA, Attitude(roll=2.3), Attitude())
 
 
@@ -55,4 +58,84 @@ def test_at_scale_is_the_same_picture_smaller() -> None:
     assert (small.width, small.height) == (300, 200)
     assert np.allclose(
         small.to_corrected(np.array([[10.0, 20.0]])) * 10, ROLLED.to_corrected(np.array([[100.0, 200.0]]))
+    )
+
+
+HELD = Attitude(roll=1, pitch=9, yaw=-5)
+
+
+def bent(lens: Lens = BARREL, attitude: Attitude = HELD) -> Mapping:
+    return Mapping.compile(CAMERA, attitude, Attitude(), lens=lens)
+
+
+def test_through_a_lens_against_opencv() -> None:
+    """cv2.undistortPoints takes the bending out, cv2.perspectiveTransform turns: the same points in the same places."""
+    focal = 2000.0
+    matrix = np.array([[focal, 0, 1500], [0, focal, 1000], [0, 0, 1]])
+    points = np.random.default_rng(2).uniform([200, 150], [2800, 1850], (50, 2))
+    criteria = (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, 200, 1e-14)
+    ideal = cv2.undistortPoints(
+        points[:, None], matrix, opencv_terms(BARREL, focal), P=matrix, criteria=criteria
+    )
+    expected = cv2.perspectiveTransform(ideal, bent().homography)[:, 0]
+    assert np.allclose(bent().to_corrected(points), expected, atol=1e-4)
+    assert np.allclose(bent().to_photo(bent().to_corrected(points)), points, atol=1e-7)
+
+
+def test_the_middle_and_its_scale_stay_with_a_lens() -> None:
+    middle = np.array([[1500.0, 1000.0], [1501.0, 1000.0], [1500.0, 1001.0]])
+    moved = bent(attitude=Attitude()).to_corrected(middle)
+    assert np.allclose(moved, middle, atol=1e-3)
+
+
+def test_the_bent_mesh_is_the_map_between_its_vertices_too() -> None:
+    """Half way between vertices, where the page interpolates, it is off by less than a fifth of a pixel."""
+    mapping = bent()
+    mesh = mapping.mesh()
+    assert (mesh.columns, mesh.rows) == (64, 48)
+    x, y = np.meshgrid((np.arange(64) + 0.5) / 64 * 3000, (np.arange(48) + 0.5) / 48 * 2000)
+    exact = mapping.to_corrected(np.column_stack([x.ravel(), y.ravel()]))
+    v = mesh.vertices
+    between = ((v[:-1, :-1] + v[:-1, 1:] + v[1:, :-1] + v[1:, 1:]) / 4).reshape(-1, 3)
+    assert np.abs(between[:, :2] / between[:, 2:] - exact).max() < 0.2
+
+
+def test_the_outline_is_the_photos_edge() -> None:
+    """Every corner of the fine polygon lies on the photo's edge, and half way between two the chord is as near."""
+    mapping = bent()
+    outline = mapping.outline()
+    between = (outline + np.roll(outline, -1, axis=0)) / 2
+    for points, near in ((outline, 1e-6), (between, 0.1)):
+        photo = mapping.to_photo(points)
+        off = np.minimum(np.abs(photo - [0, 0]).min(axis=1), np.abs(photo - [3000, 2000]).min(axis=1))
+        assert off.max() < near
+    assert not mapping.cuts
+
+
+def test_what_the_lens_does_not_reach_is_cut() -> None:
+    """k1 = -0.16 records nothing beyond 0.962 half diagonals: the corners, at 1, are cut along a circle."""
+    lens = Lens((1500, 1000), half_diagonal(3000, 2000), k1=-0.16)
+    mapping = bent(lens, Attitude())
+    away = np.hypot(*(mapping.to_photo(mapping.outline()) - [1500, 1000]).T) / half_diagonal(3000, 2000)
+    assert mapping.cuts and 0.9 < away.max() < 0.9623
+    mesh = mapping.mesh()
+    assert np.all(np.isfinite(mesh.vertices))
+    reach = np.hypot(*(mesh.vertices[0, 0, :2] - [1500, 1000])) / half_diagonal(3000, 2000)
+    assert reach == pytest.approx(lens.reach)
+
+
+def test_a_strong_pitch_cuts_a_bent_picture_too() -> None:
+    mapping = bent(Lens((1500, 1000), 1800.0, k1=-0.05), Attitude(pitch=62))
+    depth = mapping.outline()
+    assert mapping.cuts and np.all(np.isfinite(depth))
+    ideal = mapping.lens.undistorted(mapping.to_photo(depth))
+    assert (ideal @ mapping.homography[2, :2] + mapping.homography[2, 2]).min() == pytest.approx(
+        4 ** (-2 / 3), abs=1e-6
+    )
+
+
+def test_at_scale_takes_the_lens_along() -> None:
+    small = bent().at_scale(0.1)
+    assert np.allclose(
+        small.to_corrected(np.array([[30.0, 40.0]])) * 10, bent().to_corrected(np.array([[300.0, 400.0]]))
     )

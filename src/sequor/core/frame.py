@@ -157,7 +157,7 @@ def _largest_in_bent(outline: Array, width: float, height: float, near: Array) -
 
     size = np.array([width, height])
     unit = np.ascontiguousarray(outline / size)
-    fine = BENT_TOUCH / float(size.min())
+    fine = BENT_TOUCH / float(size.max()) / 2
     x, y, half = pole(unit, fine)
     if half <= fine:
         raise ValueError("the outline has no inside")
@@ -165,7 +165,7 @@ def _largest_in_bent(outline: Array, width: float, height: float, near: Array) -
     centre, wanted = np.array([x, y]), near / size
 
     def as_large(there: Array) -> bool:
-        return float(room(unit, there[0], there[1], every, len(unit), True)) >= half - fine
+        return float(room(unit, there[0], there[1], every, len(unit), True)) >= half - fine / 4
 
     # Of equally large ones the nearest: straight there, then what is still open along either axis.
     for way in (np.array([1.0, 1.0]), np.array([1.0, 0.0]), np.array([0.0, 1.0])):
