@@ -163,6 +163,22 @@ def test_lines_are_measured_through_the_lens(here: Path, capsys: pytest.CaptureF
     assert status == 2 and document["field"] == "references.0.points"
 
 
+def test_solve_writes_the_terms_that_straight_things_tell(
+    here: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """A parabola with its ends 12 px lower than its middle: barrel, and after it the edge is straight."""
+    xs = [20, 80, 140, 200, 260, 320, 350]
+    edge = line("s", "straight", *[(x, 20 + 12 * ((x - 180) / 160) ** 2) for x in xs], sigma_px=0.3)
+    write("bent.json", recipe(360, 240, references=[edge], correction={"free": ["roll", "k1"]}))
+    status, (document,), _ = run(capsys, "solve", "--write", "bent.json")
+    assert status == 0 and document["lens"]["source"] == "straight"
+    assert -0.5 < document["lens"]["k1"] < -0.1 and document["sd"]["k1"] < 0.02
+    written = json.loads(Path("bent.json").read_text())
+    assert written["lens"] == {"source": "straight", "k1": document["lens"]["k1"]}
+    status, (again,), _ = run(capsys, "apply", "bent.json", "photo.jpg", "out.jpg")
+    assert status == 0 and Image.open("out.jpg").size == (again["width"], again["height"])
+
+
 def test_info(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
     status, (document,), _ = run(capsys, "info", "photo.jpg")
     assert status == 0

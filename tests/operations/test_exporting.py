@@ -56,6 +56,27 @@ def test_pixels_against_opencv(tmp_path: Path) -> None:
     assert difference.max() <= 3 and difference.mean() < 0.3
 
 
+def test_a_lens_is_taken_out_as_opencv_does_it(tmp_path: Path) -> None:
+    """The exported PNG against cv2.initUndistortRectifyMap and remap with the same Brown terms, r in focal lengths."""
+    picture = smooth_picture(360, 240)
+    original = tmp_path / "photo.png"
+    Image.fromarray(picture).save(original)
+    terms = {"k1": -0.09, "k2": 0.02, "p1": 0.003, "p2": -0.002}
+    made = build(recipe(360, 240, lens={"source": "manual", "unit_px": 200.0, **terms}))
+    out = tmp_path / "out.png"
+    done = export(original, check_ending(out, made, False), out, quiet)
+    # OpenCV counts from pixel centres, so the middle of 360 x 240 lies at (179.5, 119.5).
+    matrix = np.array([[200.0, 0, 179.5], [0, 200.0, 119.5], [0, 0, 1]])
+    frame, size = evaluate(made).frame, (done.width, done.height)
+    framed = matrix - [[0, 0, frame.x], [0, 0, frame.y], [0, 0, 0]]
+    maps = cv2.initUndistortRectifyMap(
+        matrix, np.array(list(terms.values())), None, framed, size, cv2.CV_32FC1
+    )
+    expected = cv2.remap(picture, *maps, cv2.INTER_CUBIC)
+    difference = np.abs(np.asarray(Image.open(out)).astype(int) - expected)[4:-4, 4:-4]
+    assert difference.max() <= 4 and difference.mean() < 0.4
+
+
 @pytest.mark.parametrize("slope", [-2.3, 1.7, 4.0])
 def test_a_levelled_horizon_is_level(tmp_path: Path, slope: float) -> None:
     """Found again in the exported file by its edge, column by column, by numpy's least squares: within 0.05 degrees."""

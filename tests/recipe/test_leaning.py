@@ -220,7 +220,7 @@ def test_straight_things_and_receding_groups_in_words() -> None:
     ]
     evaluation = run([bent, *kerbs])
     straight = evaluation.references[0]
-    assert (taken_words(straight), verdict_words(straight)) == ("bent by 20.0 px", "bent by the lens")
+    assert (taken_words(straight), verdict_words(straight)) == ("bent by 20.0 px", "not straight")
     assert uncertainty_words(straight) == "± 2.0 px"
     assert evaluation.references[1].verdict == "alone"
     assert evaluation.references[1].after_deg == pytest.approx(0, abs=1e-6)

@@ -60,6 +60,9 @@ def test_own_keys_are_kept() -> None:
 LEVEL = line("r1", "level", (0, 0), (9, 1))
 
 
+PROFILE = {"camera": "Invented Optics IO-1", "lens": "IO 12-33mm", "focal_mm": 12.2, "terms": [-0.02]}
+
+
 @pytest.mark.parametrize(
     ("change", "field"),
     [
@@ -88,6 +91,14 @@ LEVEL = line("r1", "level", (0, 0), (9, 1))
         ({"frame": {"ratio": "0:2"}}, "frame.ratio"),
         ({"frame": {"rect": [0, 0, 0, 10]}}, "frame.rect"),
         ({"export": {"quality": 101}}, "export.quality"),
+        ({"lens": {"k1": -0.1}}, "lens"),
+        ({"lens": {"source": "profile"}}, "lens"),
+        ({"lens": {"source": "manual", "profile": PROFILE}}, "lens"),
+        ({"lens": {"source": "profile", "profile": {"name": "x"}}}, "lens.profile.camera"),
+        ({"lens": {"source": "profile", "model": "fisheye", "profile": PROFILE}}, "lens.model"),
+        ({"lens": {"source": "profile", "model": "poly5", "profile": PROFILE}}, "lens"),
+        ({"lens": {"source": "profile", "model": "poly3", "k2": 0.1, "profile": PROFILE}}, "lens"),
+        ({"lens": {"source": "manual", "unit_px": 0}}, "lens.unit_px"),
     ],
 )
 def test_a_bad_recipe_is_refused_with_the_field(change: dict[str, Any], field: str) -> None:
@@ -105,11 +116,6 @@ def test_what_is_no_recipe_at_all(text: str) -> None:
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        ({"correction": {"free": ["roll", "k1"]}}, "correction.free"),
-        ({"lens": {"k1": -0.1}}, "lens.k1"),
-        ({"lens": {"source": "profile"}}, "lens.source"),
-        ({"lens": {"profile": {"name": "x"}}}, "lens.profile"),
-        ({"lens": {"model": "fisheye"}}, "lens.model"),
         ({"frame": {"ratio": "sqrt2:1"}}, "frame.ratio"),
         ({"frame": {"allow_empty": True}}, "frame.allow_empty"),
         ({"frame": {"subject": [10, 10]}}, "frame.subject"),

@@ -99,6 +99,68 @@ def test_evaluate_says_all_that_is_true(own_page: Page, photo: dict[str, Any]) -
     assert own_page("GET", f"/api/photos/{photo['photo']['id']}").get_json() == photo
 
 
+def test_a_lens_makes_a_fine_mesh_and_a_curved_outline(own_page: Page, photo: dict[str, Any]) -> None:
+    bent = {**photo["recipe"], "lens": {"source": "manual", "k1": -0.1}}
+    answer = own_page("POST", "/api/evaluate", json={"recipe": bent}).get_json()
+    assert (answer["mesh"]["columns"], answer["mesh"]["rows"], len(answer["outline"])) == (64, 48, 512)
+    assert answer["route"]["lens"] == "by hand"
+    assert answer["lens"]["k1_percent"] == pytest.approx(-10)
+    tile = f"/api/photos/{photo['photo']['id']}/tiles/{answer['map']}/0/0.jpg"
+    assert own_page("GET", tile).mimetype == "image/jpeg"
+
+
+def test_profiles_for_a_photo(own_page: Page, photo: dict[str, Any], bring: Importer) -> None:
+    path = f"/api/photos/{photo['photo']['id']}/profiles"
+    found = own_page("GET", path).get_json()
+    (profile,) = found["profiles"]
+    assert found["sure"] and profile["profile"]["lens"] == "Invented Optics IO 12-33mm"
+    kept = keep(own_page, photo, {**photo["recipe"], "lens": profile}, "Lens: profile")
+    assert kept.status_code == 201
+    assert kept.get_json()["evaluation"]["route"]["lens"] == "profile: IO 12-33mm"
+    nameless = bring(jpeg_bytes(smooth_picture(90, 60))).photo_id
+    missing = own_page("GET", f"/api/photos/{nameless}/profiles").get_json()
+    assert missing["profiles"] == [] and missing["reason"] == "the file does not name its camera"
+    by_name = own_page("GET", f"/api/photos/{nameless}/profiles?words=io+12-33").get_json()
+    assert by_name["profiles"] == []
+    assert "no lens called" in by_name["reason"]
+
+
+def test_what_lies_under_a_still_line(own_page: Page, bring: Importer) -> None:
+    """A horizon that rises by 2.0 degrees; half of it taken out by hand, one still line on it and one in the water."""
+    tilted = bring(jpeg_bytes(horizon_picture(600, 400, -2.0))).photo_id
+    made = own_page("GET", f"/api/photos/{tilted}").get_json()["recipe"]
+    made["correction"]["by_hand"] = {"roll": 1.0, "pitch": 0, "yaw": 0}
+    lines = [
+        {"way": "level", "ends": [[-50, 201], [650, 201]]},
+        {"way": "upright", "ends": [[300, 390], [300, 250]]},
+        {"way": "level", "ends": [[0, -500], [600, -500]]},
+    ]
+    words = own_page("POST", f"/api/photos/{tilted}/under", json={"recipe": made, "lines": lines}).get_json()[
+        "words"
+    ]
+    assert words[0].startswith("edge: left end 1.0") and words[0].endswith("as taken: left end 1.00° lower")
+    assert words[1] == "no clear edge · as taken: leans left 1.00°"
+    assert words[2] == "beside the picture"
+
+
+def test_revisions_can_be_looked_at(own_page: Page, photo: dict[str, Any], bring: Importer) -> None:
+    kept = keep(own_page, photo, laid(photo, RISING)).get_json()
+    path = f"/api/photos/{photo['photo']['id']}/revisions"
+    first, second = own_page("GET", path).get_json()["revisions"]
+    assert [first["action"], second["action"]] == ["Imported", "Laid line 1, level"]
+    assert (first["current"], second["current"]) == (False, True)
+    before = own_page("GET", f"{path}/{first['id']}").get_json()
+    assert before["recipe"] == photo["recipe"] and before["evaluation"]["state"] == "not measured"
+    assert own_page("GET", f"/api/photos/{photo['photo']['id']}").get_json() == kept
+    other = bring(jpeg_bytes(smooth_picture(90, 60))).photo_id
+    assert own_page("GET", f"/api/photos/{other}/revisions/{first['id']}").status_code == 404
+
+
+def test_each_schema_is_written_once(own_page: Page) -> None:
+    names = list(own_page("GET", "/api/openapi.json").get_json()["components"]["schemas"])
+    assert "Recipe" in names and not [name for name in names if "." in name]
+
+
 def test_the_mesh_comes_from_the_core(
     own_page: Page, photo: dict[str, Any], monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -142,7 +142,7 @@ export function Compare() {
           style={{ position: "absolute", left: at, top: 0, width: pane.width, height: pane.height, overflow: "hidden", clipPath: clip, background: clip && SURROUNDS[surround] }}
         >
           {side && <Pane side={side} view={view} stage={pane} name={name} />}
-          <Box position="absolute" top="8px" left={clip ? undefined : "12px"} right={clip ? "12px" : undefined} px="8px" py="2px" borderRadius="4px" bg="ink" color="touch" fontSize="13px">
+          <Box data-title position="absolute" top="8px" left={clip ? undefined : "12px"} right={clip ? "12px" : undefined} px="8px" py="2px" borderRadius="4px" bg="ink" color="touch" fontSize="13px">
             {titleOf(name === "left" ? comparison.left : comparison.right, revisions)}
           </Box>
         </div>

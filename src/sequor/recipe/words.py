@@ -122,7 +122,7 @@ def verdict_words(result: ReferenceResult) -> str:
     What is left in on purpose is no fault of a line: only what stands off with all of it taken out is told.
     """
     if result.kind == "straight" and result.verdict != "off":
-        return "stays straight" if result.verdict == "agrees" else "bent"
+        return "stays straight" if result.verdict == "agrees" else "not straight"
     if not result.takes_part and result.verdict != "off":
         return "needs another beside it"
     if result.verdict == "witness":
