@@ -172,7 +172,7 @@ def test_against_brute_force_on_small_ones(case: int) -> None:
                 low, high = (wide, high) if inside else (low, wide)
             brute = max(brute, low)
     # Between two grid points a centre may be better by the grid's step; never worse than any of them.
-    assert best.width >= brute - 0.12
+    assert best.width >= brute - 0.17
     assert best.width <= brute + 1.2
 
 

@@ -102,7 +102,7 @@ def test_evaluate_says_all_that_is_true(own_page: Page, photo: dict[str, Any]) -
 def test_a_lens_makes_a_fine_mesh_and_a_curved_outline(own_page: Page, photo: dict[str, Any]) -> None:
     bent = {**photo["recipe"], "lens": {"source": "manual", "k1": -0.1}}
     answer = own_page("POST", "/api/evaluate", json={"recipe": bent}).get_json()
-    assert (answer["mesh"]["columns"], answer["mesh"]["rows"], len(answer["outline"])) == (64, 48, 512)
+    assert (answer["mesh"]["columns"], answer["mesh"]["rows"], len(answer["outline"])) == (64, 48, 384)
     assert answer["route"]["lens"] == "by hand"
     assert answer["lens"]["k1_percent"] == pytest.approx(-10)
     tile = f"/api/photos/{photo['photo']['id']}/tiles/{answer['map']}/0/0.jpg"

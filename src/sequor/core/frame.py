@@ -25,6 +25,9 @@ TOUCH = 1e-6
 BENT_TOUCH = 0.05
 """The same for a bent outline, whose curves are known that well; a pixel's centre is half a pixel inside."""
 
+BENT_PRECISION = 0.15
+"""Corrected pixels by which the largest rectangle in a bent outline may be too narrow."""
+
 MOST_CORNERS = 8
 """A convex outline has no more corners: those of the photo, and one more for each cut."""
 
@@ -102,7 +105,7 @@ def largest(outline: Array, width: float, height: float, near: Array) -> Rectang
     """The largest rectangle of the ratio width : height inside an outline (N, 2).
 
     Among equally large ones the one whose centre is nearest to ``near`` (2,) is taken. Exact, not rounded; in
-    a bent outline to ``BENT_TOUCH``.
+    a bent outline to ``BENT_PRECISION``.
 
     Raises ValueError when the outline has no inside.
     """
@@ -144,28 +147,27 @@ def _room(outline: Array, width: float, height: float, centre: Array) -> float:
     if not bent(outline):
         planes = HalfPlanes.of(outline)
         return float(((planes.offsets - planes.normals @ centre) / planes.reach(width, height)).min())
-    from .inscribed import room
+    from .inscribed import edges_of, room
 
-    unit = np.ascontiguousarray(outline / [width, height])
+    edges = edges_of(outline / [width, height])
     x, y = centre / [width, height]
-    return 2 * float(room(unit, x, y, np.arange(len(unit)), len(unit), True))
+    return 2 * float(room(edges, len(edges), x, y, True))
 
 
 def _largest_in_bent(outline: Array, width: float, height: float, near: Array) -> Rectangle:
     # numba takes half a second to load: only a bent edge waits for it.
-    from .inscribed import pole, room
+    from .inscribed import edges_of, pole, room
 
     size = np.array([width, height])
-    unit = np.ascontiguousarray(outline / size)
-    fine = BENT_TOUCH / float(size.max()) / 2
-    x, y, half = pole(unit, fine)
+    edges = edges_of(outline / size)
+    fine = BENT_PRECISION / float(size.max()) / 2
+    x, y, half = pole(edges, fine)
     if half <= fine:
         raise ValueError("the outline has no inside")
-    every = np.arange(len(unit))
     centre, wanted = np.array([x, y]), near / size
 
     def as_large(there: Array) -> bool:
-        return float(room(unit, there[0], there[1], every, len(unit), True)) >= half - fine / 4
+        return float(room(edges, len(edges), there[0], there[1], True)) >= half - fine / 4
 
     # Of equally large ones the nearest: straight there, then what is still open along either axis.
     for way in (np.array([1.0, 1.0]), np.array([1.0, 0.0]), np.array([0.0, 1.0])):
@@ -177,7 +179,7 @@ def _largest_in_bent(outline: Array, width: float, height: float, near: Array) -
             middle = (open_ + closed) / 2
             open_, closed = (middle, closed) if as_large(centre + middle * step) else (open_, middle)
         centre = centre + open_ * step
-    half = float(room(unit, centre[0], centre[1], every, len(unit), True))
+    half = float(room(edges, len(edges), centre[0], centre[1], True))
     return Rectangle.about(centre * size, 2 * half * width, 2 * half * height)
 
 

@@ -25,6 +25,7 @@ from .camera import Array
 Model = Literal["brown", "poly3", "poly5", "ptlens"]
 
 NEWTON_ROUNDS = 40
+SETTLED = 1e-13
 
 STRONGEST_SCALE = 4.0
 """Where taking the bending out would enlarge more than this, the picture is cut."""
@@ -107,18 +108,7 @@ class Lens:
         if self.straight:
             return points, np.broadcast_to(np.eye(2), (len(points), 2, 2))
         wanted = (points - self.centre) / self.unit_px
-        ideal = wanted.copy()
-        moving = np.arange(len(wanted))
-        for _ in range(NEWTON_ROUNDS):
-            value, jacobian = self._forward(ideal[moving])
-            det = _det(jacobian)
-            regular = np.abs(det) > 1e-9
-            step = np.einsum("nij,nj->ni", _adjugate(jacobian), wanted[moving] - value)
-            step /= np.where(regular, det, np.inf)[:, None]
-            ideal[moving] += step
-            moving = moving[np.abs(step).max(axis=1) > 1e-13]
-            if not len(moving):
-                break
+        ideal = self._solved(wanted) if self.p1 or self.p2 else self._solved_along_radii(wanted)
         value, jacobian = self._forward(ideal)
         det = _det(jacobian)
         # Far beyond the fold the terms come round again, mirrored twice; there nothing is recorded either.
@@ -128,6 +118,38 @@ class Lens:
         jacobian[~found] = np.nan
         slopes: Array = _adjugate(jacobian) / np.where(found, det, 1.0)[:, None, None]
         return ideal * self.unit_px + self.centre, slopes
+
+    def _solved(self, wanted: Array) -> Array:
+        """Newton's method for ideal points (N, 2) that are recorded where it is wanted, about the centre."""
+        ideal = wanted.copy()
+        moving = np.arange(len(wanted))
+        for _ in range(NEWTON_ROUNDS):
+            value, jacobian = self._forward(ideal[moving])
+            det = _det(jacobian)
+            regular = np.abs(det) > 1e-9
+            step = np.einsum("nij,nj->ni", _adjugate(jacobian), wanted[moving] - value)
+            step /= np.where(regular, det, np.inf)[:, None]
+            ideal[moving] += step
+            moving = moving[np.abs(step).max(axis=1) > SETTLED]
+            if not len(moving):
+                break
+        return ideal
+
+    def _solved_along_radii(self, wanted: Array) -> Array:
+        """The same without tangential terms: every point moves along its radius, which is one equation."""
+        recorded = np.hypot(wanted[:, 0], wanted[:, 1])
+        radius = recorded.copy()
+        for _ in range(NEWTON_ROUNDS):
+            square = radius * radius
+            slope = 1 + 2 * self.o1 * radius + 4 * self.o3 * radius * square
+            slope += square * (3 * self.k1 + square * (5 * self.k2 + square * 7 * self.k3))
+            step = recorded - radius * self.growth(radius)
+            step /= np.where(np.abs(slope) > 1e-9, slope, np.inf)
+            radius += step
+            if not np.any(np.abs(step) > SETTLED):
+                break
+        ideal: Array = wanted * (radius / np.where(recorded > 0, recorded, 1.0))[:, None]
+        return ideal
 
     def _forward(self, ideal: Array) -> tuple[Array, Array]:
         """Recorded positions (N, 2) and the Jacobian (N, 2, 2), in units of ``unit_px`` about the centre."""

@@ -35,7 +35,7 @@ class Mesh:
     vertices: Array
 
 
-BORDER_POINTS = 128
+BORDER_POINTS = 96
 """Points along each side of a photo whose edge the lens bends: the chords stay within 0.1 px of the curve."""
 
 STRAIGHT_MESH, BENT_MESH = (16, 12), (64, 48)
@@ -77,7 +77,11 @@ class Mapping:
 
     def to_corrected(self, points: Array) -> Array:
         """Corrected pixels (N, 2) of photo pixels (N, 2); NaN where the lens records nothing."""
-        return _apply(self.homography, self.lens.undistorted(points))
+        return self.turned(self.lens.undistorted(points))
+
+    def turned(self, ideal: Array) -> Array:
+        """Corrected pixels (N, 2) of ideal pixels (N, 2), from which the bending is taken out already."""
+        return _apply(self.homography, ideal)
 
     def to_photo(self, points: Array) -> Array:
         """Photo pixels (N, 2) of corrected pixels (N, 2)."""

@@ -114,7 +114,7 @@ def evaluate(recipe: Recipe) -> Evaluation:
     correction = recipe.correction
     camera = camera_of(recipe)
     lens = lens_of(recipe)
-    refuse_beyond_lens(recipe, lens)
+    ideal_references(recipe, lens)
     if recipe.lens.model != "brown" and {"k1", "k2"} & set(correction.free):
         raise RecipeError("k1 and k2 can only be solved for in the lens model brown", "correction.free")
     references = [as_reference(part) for part in recipe.references]
@@ -132,7 +132,11 @@ def evaluate(recipe: Recipe) -> Evaluation:
         raise RecipeError(f"{error}; take less of it out by hand", "correction.by_hand") from None
     mapping = views[1].mapping
     frame, cost = _frame(recipe, mapping)
-    results = tuple(_result(reference, camera, lens, views, solution) for reference in references)
+    ideal = ideal_references(recipe, lens)
+    results = tuple(
+        _result(reference, straight, camera, views, solution)
+        for reference, straight in zip(references, ideal, strict=True)
+    )
     return Evaluation(recipe, camera, solution, mapping, frame, cost, results)
 
 
@@ -159,16 +163,25 @@ def lens_of(recipe: Recipe) -> Lens:
         raise RecipeError(f"{error}; choose another profile or switch it off", "lens") from None
 
 
-def refuse_beyond_lens(recipe: Recipe, lens: Lens) -> None:
-    """Raise RecipeError for a reference with a point that the lens terms say nothing about."""
-    if lens.straight:
-        return
-    for index, part in enumerate(recipe.references):
-        if not np.all(np.isfinite(lens.undistorted(np.array(part.points)))):
+def ideal_references(recipe: Recipe, lens: Lens) -> list[lines.Reference]:
+    """The core's references with the bending of the lens taken out of their points.
+
+    Raises RecipeError for a reference with a point that the lens terms say nothing about.
+    """
+    references = [as_reference(part) for part in recipe.references]
+    if lens.straight or not references:
+        return references
+    ideal = lens.undistorted(np.concatenate([one.points for one in references]))
+    ends = np.cumsum([len(one.points) for one in references])[:-1]
+    found = []
+    for index, (one, points) in enumerate(zip(references, np.split(ideal, ends), strict=True)):
+        if not np.all(np.isfinite(points)):
             raise RecipeError(
                 "a point lies beyond what the lens terms describe; move it inwards or change the terms",
                 f"references.{index}.points",
             )
+        found.append(replace(one, points=points))
+    return found
 
 
 def as_reference(part: ReferencePart) -> lines.Reference:
@@ -185,9 +198,9 @@ def as_reference(part: ReferencePart) -> lines.Reference:
     )
 
 
-def readings_of(reference: lines.Reference, lens: Lens) -> tuple[lines.Reading, ...]:
+def readings_of(ideal: lines.Reference) -> tuple[lines.Reading, ...]:
     """What a reference says as taken, the lens corrected; a rectangle's top, right, bottom and left."""
-    return tuple(lines.read(lens.undistorted(side), reference.sigma_px) for side in reference.sides)
+    return tuple(lines.read(side, ideal.sigma_px) for side in ideal.sides)
 
 
 def ratio_of(recipe: Recipe) -> tuple[int, int]:
@@ -242,14 +255,14 @@ def _frame(recipe: Recipe, mapping: Mapping) -> tuple[frames.Rectangle, frames.C
 
 def _result(
     reference: lines.Reference,
+    ideal: lines.Reference,
     camera: Intrinsics,
-    lens: Lens,
     views: tuple[View, View, View],
     solution: solving.Solution,
 ) -> ReferenceResult:
     azimuth = solution.azimuths.get(reference.group or "", None)
-    taken, exported, full = (_standing(reference, view, azimuth) for view in views)
-    bend_px = lines.bend(lens.undistorted(reference.points)) if reference.kind == "straight" else 0.0
+    taken, exported, full = (_standing(ideal, view, azimuth) for view in views)
+    bend_px = lines.bend(ideal.points) if reference.kind == "straight" else 0.0
     sigma_px = max(reference.sigma_px, lines.SMALLEST_SIGMA_PX)
     verdict = solving.judge(reference, solution)
     if reference.kind == "straight" and reference.active:
@@ -258,14 +271,13 @@ def _result(
     if reference.shape is not None:
         middle = np.array([camera.width / 2, camera.height / 2])
         turn = solution.attitude.rotation()
-        ideal = lens.undistorted(reference.points) - middle
-        measured = np.exp(log_shape(ideal, turn, camera.focal_px))
+        measured = np.exp(log_shape(ideal.points - middle, turn, camera.focal_px))
         shape = float(measured * reference.shape[1] / reference.shape[0])
     x, y = reference.points.mean(axis=0)
     return ReferenceResult(
         id=reference.id,
         kind=reference.kind,
-        readings=readings_of(reference, lens),
+        readings=readings_of(ideal),
         middle=(float(x / camera.width), float(y / camera.height)),
         before_deg=taken[0],
         after_deg=exported[0],
@@ -279,18 +291,18 @@ def _result(
     )
 
 
-def _standing(reference: lines.Reference, view: View, azimuth: float | None) -> tuple[float, float]:
+def _standing(ideal: lines.Reference, view: View, azimuth: float | None) -> tuple[float, float]:
     """Deviation in degrees from the kind's direction under a map, and the farther end's distance in pixels
     from the ideal direction through the other. Of a rectangle: its worst side."""
     standing = []
-    for index, side in enumerate(reference.sides):
-        carried = view.mapping.to_corrected(side)
+    for index, side in enumerate(ideal.sides):
+        carried = view.mapping.turned(side)
         along, positions = lines.direction(carried)
-        if reference.kind == "straight":
+        if ideal.kind == "straight":
             bend = lines.bend(carried)
             standing.append((float(np.rad2deg(np.arctan2(2 * bend, np.ptp(positions)))), bend))
             continue
-        kind = reference.kind
+        kind = ideal.kind
         if kind == "rectangle":
             kind = "plumb" if index % 2 else "level"
         if kind == "receding":

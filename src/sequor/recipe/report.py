@@ -13,7 +13,7 @@ from sequor.core.observations import ANGLES
 from sequor.core.references import Reading
 
 from . import words
-from .evaluate import Evaluation, as_reference, lens_of, readings_of, refuse_beyond_lens
+from .evaluate import Evaluation, ideal_references, lens_of, readings_of
 from .model import LensPart, Recipe
 
 FIELD_BOOK_COLUMNS = [
@@ -40,13 +40,15 @@ FIELD_BOOK_COLUMNS = [
 
 def measure_report(recipe: Recipe) -> dict[str, Any]:
     """The readings of every reference as taken, lens corrected. Raises RecipeError."""
-    lens = lens_of(recipe)
-    refuse_beyond_lens(recipe, lens)
     rows = []
-    for part in recipe.references:
-        readings = [_reading(one) for one in readings_of(as_reference(part), lens)]
+    for ideal in ideal_references(recipe, lens_of(recipe)):
+        readings = [_reading(one) for one in readings_of(ideal)]
         rows.append(
-            {"id": part.id, "kind": part.kind, **({"sides": readings} if len(readings) > 1 else readings[0])}
+            {
+                "id": ideal.id,
+                "kind": ideal.kind,
+                **({"sides": readings} if len(readings) > 1 else readings[0]),
+            }
         )
     return {"references": rows}
 

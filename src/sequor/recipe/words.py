@@ -253,7 +253,11 @@ def bending_words(evaluation: Evaluation) -> str:
         half = HALF_WIDTH_95 * 100 * evaluation.corner_sd
     decimals = decimals_for(half)
     size = f"{100 * abs(share):.{decimals}f}" + (f" ± {half:.{decimals}f}" if half else "") + " %"
-    return f"bowed outwards, corners drawn in by {size}" if share < 0 else f"pinched, corners drawn out by {size}"
+    return (
+        f"bowed outwards, corners drawn in by {size}"
+        if share < 0
+        else f"pinched, corners drawn out by {size}"
+    )
 
 
 def under_words(

@@ -72,7 +72,7 @@ def create_app(store: Store, jobs: Jobs, front_end: Path) -> APIFlask:
 
 
 def _each_schema_once(document: dict[str, Any] | str) -> dict[str, Any] | str:
-    """Parts of a message come as "Message.Part", once for every message; here the same part is written once."""
+    """Parts of a message come as "Message.Part", once for every message; here each part is written once."""
     assert isinstance(document, dict)
     schemas = document["components"]["schemas"]
     text = json.dumps(document)
