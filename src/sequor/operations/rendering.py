@@ -19,7 +19,7 @@ from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, decode
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.operations.importing import SCREEN_SIDES, write_screen_pictures
-from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.recipe.evaluate import Evaluation, evaluate, solved_map
 from sequor.recipe.model import PhotoPart, Recipe
 from sequor.recipe.reading import build
 from sequor.recipe.report import solved_lens
@@ -29,6 +29,9 @@ from sequor.store.originals import OriginalMissingError
 TILE = 256
 KEPT_BYTES = 700_000_000
 THUMBNAIL_SIDE = 560
+
+# A page asks for many tiles at once: rendered two by two, the first is there long before the last.
+_FEW_AT_A_TIME = threading.Semaphore(2)
 
 
 @dataclass(frozen=True)
@@ -119,7 +122,7 @@ def map_from_token(token: str) -> tuple[Recipe, Mapping]:
     except ValueError:
         document = None
     recipe = build(document)
-    return recipe, evaluate(recipe).mapping
+    return recipe, solved_map(recipe)
 
 
 def tile(originals: Originals, sha256: str, token: str, column: int, row: int) -> bytes:
@@ -129,10 +132,11 @@ def tile(originals: Originals, sha256: str, token: str, column: int, row: int) -
     """
     recipe, mapping = map_from_token(token)
     original = originals.get(sha256, recipe.photo.quarter_turns)
-    pixels = resample(
-        original.pixels, mapping, column * TILE, row * TILE, TILE, TILE, background=(163, 163, 163)
-    )
-    return small_jpeg(original.to_screen(pixels), quality=93)
+    with _FEW_AT_A_TIME:
+        pixels = resample(
+            original.pixels, mapping, column * TILE, row * TILE, TILE, TILE, background=(163, 163, 163)
+        )
+        return small_jpeg(original.to_screen(pixels), quality=93)
 
 
 def screen_picture(store: Store, sha256: str, side: int, quarter_turns: int) -> bytes:

@@ -140,6 +140,16 @@ def evaluate(recipe: Recipe) -> Evaluation:
     return Evaluation(recipe, camera, solution, mapping, frame, cost, results)
 
 
+def solved_map(recipe: Recipe) -> Mapping:
+    """The map of a recipe whose angles are numbers, without looking at anything else. Raises RecipeError."""
+    correction = recipe.correction
+    attitude = Attitude(correction.roll or 0.0, correction.pitch or 0.0, correction.yaw or 0.0)
+    try:
+        return _view(correction, camera_of(recipe), attitude, lens_of(recipe)).mapping
+    except ValueError as error:
+        raise RecipeError(str(error), "correction") from None
+
+
 def camera_of(recipe: Recipe) -> Intrinsics:
     """The intrinsics by the first focal length that is known."""
     return intrinsics(
