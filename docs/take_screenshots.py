@@ -26,6 +26,12 @@ def truth(scene: str, start: str) -> list[tuple[float, float]]:
     return [tuple(line["p0"]), tuple(line["p1"])]
 
 
+def parapet() -> list[tuple[float, float]]:
+    """Points along the viaduct's bowed parapet, as it was taken."""
+    lines = json.loads((ROOT / "demo" / "photos" / "wendlow_viaduct.json").read_text())["lines"]
+    return [tuple(point) for point in next(one for one in lines if one["bow_px"] > 70)["polyline"][1:-1:2]]
+
+
 def on_screen(page: Page, point: tuple[float, float]) -> tuple[float, float]:
     """Where a point of the picture as taken lies on the screen."""
     stage = page.locator("[data-stage]")
@@ -72,6 +78,21 @@ def open_photo(page: Page, title: str) -> None:
 
 def walk(page: Page) -> None:
     """All views."""
+    shore(page)
+    leaning(page)
+    lens(page)
+    by_hand(page)
+    open_photo(page, "Water tower")
+    page.get_by_role("button", name="Grid").click()
+    page.get_by_role("button", name="Keys", exact=True).click()
+    shoot(page, "bench-portrait-grid-keys")
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.wait_for_selector("li img")
+    shoot(page, "contact-sheet")
+
+
+def shore(page: Page) -> None:
+    """One line, the frame, the export; and lines that disagree."""
     open_photo(page, "Reservoir shore")
     shoot(page, "bench-new-photo")
     lay(page, truth("shore", "waterline"), let_go=False)
@@ -94,11 +115,24 @@ def walk(page: Page) -> None:
     lay(page, truth("shore", "stone landing"))
     page.mouse.move(5, 500)
     shoot(page, "bench-lines-disagree")
+
+
+def leaning(page: Page) -> None:
+    """Walls through a lens, the comparison, and a door that is made square-on."""
     open_photo(page, "Grain mill, front")
+    page.get_by_role("button", name="Lens").click()
+    page.get_by_role("button", name="Profile", exact=True).click()
+    page.get_by_role("button", name="IO 12-33mm").click()
+    page.wait_for_timeout(900)
+    page.get_by_role("button", name="Lines").click()
     for start in ("v6", "v5", "v7"):
         lay(page, truth("mill", start))
     page.mouse.move(5, 500)
     shoot(page, "bench-leaning-walls")
+    page.get_by_role("button", name="Compare").click()
+    page.get_by_role("button", name="Wipe").click()
+    shoot(page, "compare")
+    page.get_by_role("button", name="Back to work").click()
     open_photo(page, "Glasshouse")
     page.get_by_role("button", name="More kinds").click()
     page.get_by_role("button", name="Rectangle", exact=True).click()
@@ -112,13 +146,46 @@ def walk(page: Page) -> None:
     page.get_by_role("button", name="as corrected").click()
     page.mouse.move(5, 500)
     shoot(page, "bench-square-on")
-    open_photo(page, "Water tower")
-    page.get_by_role("button", name="Grid").click()
-    page.get_by_role("button", name="Keys", exact=True).click()
-    shoot(page, "bench-portrait-grid-keys")
-    page.goto(f"http://127.0.0.1:{PORT}/")
-    page.wait_for_selector("li img")
-    shoot(page, "contact-sheet")
+
+
+def lens(page: Page) -> None:
+    """The bowed viaduct, by profile and from its parapet."""
+    open_photo(page, "Viaduct from the meadow")
+    page.get_by_role("button", name="Lens").click()
+    page.get_by_role("button", name="Profile", exact=True).click()
+    page.get_by_role("button", name="IO 12-33mm").click()
+    page.mouse.move(5, 500)
+    shoot(page, "lens-profile")
+    page.get_by_role("button", name="Straight things").click()
+    page.get_by_role("button", name="as taken").click()
+    page.wait_for_timeout(500)
+    edge = parapet()
+    for point in (*edge, edge[-1]):
+        page.mouse.move(*on_screen(page, point))
+        page.mouse.click(*on_screen(page, point))
+        page.wait_for_timeout(150)
+    page.wait_for_timeout(900)
+    page.mouse.move(5, 500)
+    shoot(page, "lens-straight-things")
+
+
+def by_hand(page: Page) -> None:
+    """A picture without a line, against what stands still."""
+    open_photo(page, "Hill village")
+    page.get_by_role("button", name="By hand", exact=True).click()
+    page.get_by_label("Roll in degrees").fill("-3.6")
+    page.keyboard.press("Enter")
+    page.get_by_role("group", name="Grid").get_by_role("button", name="Coarse").click()
+    for way, down in (("Level", 300.0), ("Upright", 560.0)):
+        page.get_by_role("button", name=f"{way} still line").click()
+        grip = page.locator("[data-grip]").last.bounding_box()
+        assert grip is not None
+        page.mouse.move(grip["x"] + 16, grip["y"] + 16)
+        page.mouse.down()
+        page.mouse.move(*((grip["x"] + 16, down) if way == "Level" else (312 + down, grip["y"] + 16)))
+        page.mouse.up()
+    page.mouse.move(5, 700)
+    shoot(page, "bench-by-hand")
 
 
 def main() -> None:

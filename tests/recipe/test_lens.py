@@ -91,7 +91,7 @@ def test_from_straight_things() -> None:
     assert evaluation.solution.bending.names == ("k1",)
     assert [result.verdict for result in evaluation.references] == ["agrees"] * 3
     assert lens_words(evaluation) == "from 3 straight things"
-    assert bending_words(evaluation) == "bowed outwards, corners drawn in by 10.0 ± 0.2 %"
+    assert bending_words(evaluation) == "bowed outwards, corners in by 10.0 ± 0.2 %"
     assert lines_words(evaluation) == "3 straight things"
     report = solve_report(evaluation)
     assert report["lens"]["source"] == "straight" and report["lens"]["k1"] == pytest.approx(-0.1, abs=1e-6)
@@ -119,7 +119,7 @@ def test_in_words() -> None:
     assert lens_words(seen()) == "not corrected" and bending_words(seen()) == "nothing is taken out"
     by_hand = seen(lens={"source": "manual", "k1": 0.03})
     assert lens_words(by_hand) == "by hand"
-    assert bending_words(by_hand) == "pinched, corners drawn out by 3.00 %"
+    assert bending_words(by_hand) == "pinched, corners out by 3.00 %"
     assert bending_words(seen(lens={"source": "manual"})) == "bends nothing"
     assert lens_words(seen(lens=PTLENS)) == "profile: IO 12-33mm"
     assert lens_words(seen([], ("k1",), lens={"source": "straight"})) == "no straight thing yet"

@@ -254,9 +254,9 @@ def bending_words(evaluation: Evaluation) -> str:
     decimals = decimals_for(half)
     size = f"{100 * abs(share):.{decimals}f}" + (f" ± {half:.{decimals}f}" if half else "") + " %"
     return (
-        f"bowed outwards, corners drawn in by {size}"
+        f"bowed outwards, corners in by {size}"
         if share < 0
-        else f"pinched, corners drawn out by {size}"
+        else f"pinched, corners out by {size}"
     )
 
 

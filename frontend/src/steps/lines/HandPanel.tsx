@@ -15,12 +15,15 @@ export function HandPanel() {
   const touched = proportion !== 1 || Object.values(by_hand).some((degrees) => degrees !== 0);
   return (
     <Box px="16px" py="10px" overflowY="auto" flex="1" minH={0} data-by-hand>
-      <Flex justify="space-between" align="center">
-        <Box as="h2" fontWeight={700}>
-          Taken out by hand
+      <Flex justify="space-between" align="center" gap="6px">
+        <Box as="h2" fontWeight={700} flex="1">
+          By hand
         </Box>
         <Touch px="8px" fontSize="13px" disabled={!touched} onClick={() => void keep(withoutHand, "Everything back to zero")}>
           All back to zero
+        </Touch>
+        <Touch px="8px" fontSize="13px" onClick={() => useBench.setState({ byHand: false })}>
+          By measuring
         </Touch>
       </Flex>
       {read.angles.map((row) => (

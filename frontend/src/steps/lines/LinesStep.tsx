@@ -37,16 +37,9 @@ const HINTS: Record<LayKind, string> = {
 export function LinesStep() {
   const count = useBench((state) => recipeNow(state)?.references.length ?? 0);
   const byHand = useBench((state) => state.byHand);
-  if (byHand)
-    return (
-      <>
-        <Means byHand />
-        <HandPanel />
-      </>
-    );
+  if (byHand) return <HandPanel />;
   return (
     <>
-      <Means byHand={false} />
       <LayALine />
       <Box px="16px" flex="none">
         <Flex justify="space-between" align="center" my="5px" minH="40px">
@@ -69,28 +62,6 @@ export function LinesStep() {
       </Box>
       <TakenOut />
     </>
-  );
-}
-
-/** Whether the lines say what is taken out, or the hand does. */
-function Means({ byHand }: { byHand: boolean }) {
-  return (
-    <Flex px="16px" pt="8px" flex="none" role="group" aria-label="How to level">
-      {[false, true].map((hand) => (
-        <Touch
-          key={String(hand)}
-          flex="1"
-          fontSize="13px"
-          borderRadius={hand ? "0 4px 4px 0" : "4px 0 0 4px"}
-          borderLeftWidth={hand ? 0 : "1px"}
-          css={{ "&[aria-pressed=true]": { bg: "ink", color: "touch" } }}
-          aria-pressed={byHand === hand}
-          onClick={() => useBench.setState({ byHand: hand })}
-        >
-          {hand ? "By hand" : "By lines"}
-        </Touch>
-      ))}
-    </Flex>
   );
 }
 

@@ -21,13 +21,16 @@ export function TakenOut() {
   const byHand = rows.filter((row) => recipe.correction.by_hand[row.name] !== 0);
   return (
     <Box px="16px" py="8px" flex="0 1 auto" minH="112px" maxH="44%" overflowY="auto" borderTop="1px solid" borderColor="rule" data-taken-out>
-      <Flex justify="space-between" align="baseline">
+      <Flex justify="space-between" align="center" gap="8px">
         <Box as="h2" fontWeight={700}>
           Taken out
         </Box>
-        <Box fontSize="13px" color="second">
+        <Box fontSize="13px" color="second" flex="1">
           {byHand.length ? "partly by hand" : "as the lines say"}
         </Box>
+        <Touch px="8px" fontSize="13px" onClick={() => useBench.setState({ byHand: true })}>
+          By hand
+        </Touch>
       </Flex>
       <Ways />
       {rows.map((row) => (
