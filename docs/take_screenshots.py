@@ -76,6 +76,13 @@ def open_photo(page: Page, title: str) -> None:
     page.wait_for_timeout(800)
 
 
+def take_profile(page: Page) -> None:
+    """The profile of the invented lens, at the step Lens."""
+    page.get_by_role("button", name="Lens").click()
+    page.get_by_role("button", name="Profile", exact=True).click()
+    page.get_by_role("button", name="IO 12-33mm").click()
+
+
 def walk(page: Page) -> None:
     """All views."""
     shore(page)
@@ -120,9 +127,7 @@ def shore(page: Page) -> None:
 def leaning(page: Page) -> None:
     """Walls through a lens, the comparison, and a door that is made square-on."""
     open_photo(page, "Grain mill, front")
-    page.get_by_role("button", name="Lens").click()
-    page.get_by_role("button", name="Profile", exact=True).click()
-    page.get_by_role("button", name="IO 12-33mm").click()
+    take_profile(page)
     page.wait_for_timeout(900)
     page.get_by_role("button", name="Lines").click()
     for start in ("v6", "v5", "v7"):
@@ -151,9 +156,7 @@ def leaning(page: Page) -> None:
 def lens(page: Page) -> None:
     """The bowed viaduct, by profile and from its parapet."""
     open_photo(page, "Viaduct from the meadow")
-    page.get_by_role("button", name="Lens").click()
-    page.get_by_role("button", name="Profile", exact=True).click()
-    page.get_by_role("button", name="IO 12-33mm").click()
+    take_profile(page)
     page.mouse.move(5, 500)
     shoot(page, "lens-profile")
     page.get_by_role("button", name="Straight things").click()

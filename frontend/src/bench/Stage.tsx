@@ -1,5 +1,5 @@
 import { Box } from "@chakra-ui/react";
-import { memo, useEffect, useMemo, useRef, useState } from "react";
+import { memo, useMemo, useRef, useState } from "react";
 
 import { SURROUNDS } from "../theme";
 import { baseNow, dropDraft, keep, layKindNow, laysLines, look, recipeNow, shownNow, useBench } from "./benchStore";
@@ -20,8 +20,9 @@ import { StageControls } from "./StageControls";
 import { StillLines } from "./StillLines";
 import { Tiles } from "./Tiles";
 import { usePinch } from "./usePinch";
+import { useSize, useWheel } from "./useSize";
 import { useEasedMesh, useStageView } from "./useStageView";
-import { fromStage, type Size, toStage } from "./view";
+import { fromStage, toStage } from "./view";
 
 const DRAG_FROM = 4;
 /** A click this near to the last point of a straight thing ends it. */
@@ -46,7 +47,7 @@ export const Stage = memo(function Stage() {
   const base = baseNow(state);
   const seen = shownNow(state);
   const box = useRef<HTMLDivElement>(null);
-  const [stage, setStage] = useState<Size>({ width: 0, height: 0 });
+  const stage = useSize(box);
   const [hand, setHand] = useState<Hand>(EMPTY_HAND);
   const [frameHand, setFrameHand] = useState<FrameHand | null>(null);
   const [hover, setHover] = useState<Point | null>(null);
@@ -54,15 +55,6 @@ export const Stage = memo(function Stage() {
   const foot = controlsHeight + 32;
   const [panning, setPanning] = useState(false);
   const pressed = useRef<{ at: Point; moved: boolean; sigma: number; body: boolean } | null>(null);
-
-  useEffect(() => {
-    const measure = new ResizeObserver(([entry]) => {
-      const { width, height } = entry!.contentRect;
-      setStage({ width, height });
-    });
-    measure.observe(box.current!);
-    return () => measure.disconnect();
-  }, []);
 
   const photo = recipe?.photo;
   const { columns, rows } = seen?.mesh ?? {};
@@ -74,6 +66,7 @@ export const Stage = memo(function Stage() {
   const stageView = useStageView(mesh, stage, foot, led);
   const { view } = stageView;
   const pinch = usePinch(stageView);
+  useWheel(box, stageView, stage.width);
   useShortcuts(stageView);
 
   const stageOf = (point: Point) => toStage(view, stage, toCorrected(mesh!, point));
@@ -219,18 +212,6 @@ export const Stage = memo(function Stage() {
     if (!changed) return dropDraft();
     void keep((now) => withRect(now, [...rect]), held.side ? "Resized the frame" : "Moved the frame");
   };
-
-  useEffect(() => {
-    const surface = box.current!;
-    const onWheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const place = surface.getBoundingClientRect();
-      if (event.shiftKey) stageView.pan(-event.deltaX - event.deltaY, 0);
-      else stageView.zoomBy(Math.exp(-event.deltaY / 400), [event.clientX - place.left, event.clientY - place.top]);
-    };
-    surface.addEventListener("wheel", onWheel, { passive: false });
-    return () => surface.removeEventListener("wheel", onWheel);
-  });
 
   const placing: Point | null =
     keys.cursor ?? (hover && mesh && lays && (shown !== "before" || hand.doing !== "nothing") ? photoOf(hover) : null);

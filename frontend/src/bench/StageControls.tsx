@@ -1,9 +1,10 @@
 import { Flex } from "@chakra-ui/react";
-import { memo, useEffect, useRef } from "react";
+import { memo } from "react";
 
 import { Touch } from "../Touch";
 import { startComparing } from "../compare/comparing";
 import { type Grid, type Surround, turnQuarter, useBench } from "./benchStore";
+import { useHeight } from "./useSize";
 
 const NEXT_SURROUND: Record<Surround, Surround> = { neutral: "darker", darker: "lighter", lighter: "neutral" };
 
@@ -25,12 +26,7 @@ interface Props {
 
 /** What can be done to the view, at the foot of the stage. */
 export const StageControls = memo(function StageControls({ scale, fitted, fit, zoomTo, onHeight }: Props) {
-  const row = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const measure = new ResizeObserver(() => onHeight(row.current?.offsetHeight ?? 0));
-    measure.observe(row.current!);
-    return () => measure.disconnect();
-  }, [onHeight]);
+  const row = useHeight(onHeight);
   const step = useBench((state) => state.step);
   const shown = useBench((state) => state.shown);
   const grids = useBench((state) => state.grids);

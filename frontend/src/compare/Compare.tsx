@@ -9,6 +9,7 @@ import { edgeOf, type Mesh, plainMesh } from "../bench/mesh";
 import { Picture } from "../bench/Picture";
 import { Tiles } from "../bench/Tiles";
 import { usePinch } from "../bench/usePinch";
+import { useHeight, useSize, useWheel } from "../bench/useSize";
 import { useStageView } from "../bench/useStageView";
 import { type Size, toStage, type View } from "../bench/view";
 import { SURROUNDS } from "../theme";
@@ -33,20 +34,12 @@ export function Compare() {
   const comparison = useBench((state) => state.comparison);
   const surround = useBench((state) => state.surround);
   const box = useRef<HTMLDivElement>(null);
-  const [stage, setStage] = useState<Size>({ width: 0, height: 0 });
+  const stage = useSize(box);
   const [split, setSplit] = useState(0.5);
   const [foot, setFoot] = useState(44);
   const left = useSide(comparison?.left ?? "before");
   const right = useSide(comparison?.right ?? "now");
   const revisions = useRevisions();
-  useEffect(() => {
-    const measure = new ResizeObserver(([entry]) => {
-      const { width, height } = entry!.contentRect;
-      setStage({ width, height });
-    });
-    measure.observe(box.current!);
-    return () => measure.disconnect();
-  }, []);
   const sided = comparison?.way === "side by side";
   const pane: Size = useMemo(
     () => (sided ? { width: stage.width / 2, height: stage.height } : stage),
@@ -56,17 +49,7 @@ export function Compare() {
   const { view } = stageView;
   const pinch = usePinch(stageView);
 
-  useEffect(() => {
-    const surface = box.current!;
-    const onWheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const place = surface.getBoundingClientRect();
-      const x = (event.clientX - place.left) % (pane.width || 1);
-      stageView.zoomBy(Math.exp(-event.deltaY / 400), [x, event.clientY - place.top]);
-    };
-    surface.addEventListener("wheel", onWheel, { passive: false });
-    return () => surface.removeEventListener("wheel", onWheel);
-  });
+  useWheel(box, stageView, pane.width);
 
   const onKey = useCallback(
     (event: KeyboardEvent) => {
@@ -238,12 +221,7 @@ const small = { fontSize: "13px", px: "10px" };
 
 /** Which two pictures, in which way, how near; and the way back to the work. */
 function Controls({ comparison, revisions, view, onHeight }: ControlsProps) {
-  const row = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const measure = new ResizeObserver(() => onHeight(row.current?.offsetHeight ?? 0));
-    measure.observe(row.current!);
-    return () => measure.disconnect();
-  }, [onHeight]);
+  const row = useHeight(onHeight);
   const set = (changes: Partial<Comparison>) => useBench.setState({ comparison: { ...comparison, ...changes } });
   const { way, flipped } = comparison;
   return (

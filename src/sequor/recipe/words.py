@@ -253,11 +253,7 @@ def bending_words(evaluation: Evaluation) -> str:
         half = HALF_WIDTH_95 * 100 * evaluation.corner_sd
     decimals = decimals_for(half)
     size = f"{100 * abs(share):.{decimals}f}" + (f" ± {half:.{decimals}f}" if half else "") + " %"
-    return (
-        f"bowed outwards, corners in by {size}"
-        if share < 0
-        else f"pinched, corners out by {size}"
-    )
+    return f"bowed outwards, corners in by {size}" if share < 0 else f"pinched, corners out by {size}"
 
 
 def under_words(
