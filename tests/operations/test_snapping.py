@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from pictures import horizon_picture, line, recipe
 
+from sequor.core.lens import Lens, half_diagonal
 from sequor.operations.revising import quarter_turned
 from sequor.operations.snapping import NOTE, report, snap_references, with_snapped
 from sequor.recipe.reading import build
@@ -58,3 +59,41 @@ def test_a_rectangle_keeps_its_top_left_corner_first() -> None:
     assert part.points[0] == (400 - 190, 110) and part.shape == (3, 4)
     hand = turned.correction.by_hand
     assert (hand.pitch, hand.yaw) == (2.0, 3.0)
+
+
+def test_the_edge_is_followed_along_the_bend_that_straight_things_tell() -> None:
+    """A horizon bowed by a barrel: two straight things that are still to be solved say how much, and a rough line along it
+    becomes its true ends, where without them half of it is missed."""
+    lens = Lens((300, 200), half_diagonal(600, 400), k1=-0.12)
+    y, x = np.mgrid[0:400, 0:600] + 0.5
+    ideal = lens.undistorted(np.column_stack([x.ravel(), y.ravel()]))[:, 1].reshape(400, 600)
+    water = np.clip(ideal - 40 + 0.5, 0, 1)[..., None]
+    picture = np.round(np.array([200, 215, 235]) * (1 - water) + np.array([40, 70, 80]) * water).astype(
+        np.uint8
+    )
+    things = []
+    for name, (first, last) in (("s", ((40, 30), (560, 34))), ("t", ((60, 380), (540, 372)))):
+        ends = lens.undistorted(np.array([first, last], float))
+        points = lens.distorted(ends[0] + np.linspace(0, 1, 7)[:, None] * (ends[1] - ends[0]))
+        things.append(line(name, "straight", *[tuple(map(float, point)) for point in points], sigma_px=0.3))
+    true = lens.distorted(np.array([[60.0, 40], [540, 40]]))
+    rough = line("r1", "level", *[tuple(map(float, end)) for end in true + [[0, 3], [0, -2]]], sigma_px=2.0)
+    correction = {"free": ["roll", "k1"]}
+    made = build(
+        recipe(600, 400, references=[*things, rough], correction=correction, lens={"source": "straight"})
+    )
+    (outcome,) = snap_references(picture, made, ["r1"])
+    assert outcome.found is not None and outcome.found.clarity > 0.9
+    assert lens.undistorted(outcome.found.points)[:, 1] == pytest.approx([40, 40], abs=0.1)
+    plain = build(recipe(600, 400, references=[rough]))
+    without = snap_references(picture, plain, ["r1"])[0]
+    assert without.found is None or without.found.clarity < 0.9
+
+
+def test_beyond_the_lens_there_is_no_edge() -> None:
+    corner = line("r1", "level", (2, 2), (300, 10))
+    made = build(recipe(600, 400, references=[corner], lens={"source": "manual", "k1": -0.3}))
+    assert (
+        report(snap_references(PICTURE, made))[0]["refused"]
+        == "it reaches beyond what the lens terms describe"
+    )

@@ -8,8 +8,9 @@ from typing import Any
 
 import numpy as np
 
+from sequor.core.lens import Lens
 from sequor.core.snap import NoEdgeError, Picture, Snapped, snap, snap_rectangle
-from sequor.recipe.evaluate import lens_of
+from sequor.recipe.evaluate import lens_in_use
 from sequor.recipe.model import Recipe, ReferencePart
 
 NOTE = "x-snap"
@@ -30,7 +31,9 @@ def snap_references(picture: Picture, recipe: Recipe, ids: Collection[str] | Non
 
     ``picture`` is (height, width, 3) uint8, upright and turned as the recipe says.
     """
-    return [_outcome(picture, recipe, part) for part in recipe.references if ids is None or part.id in ids]
+    wanted = [part for part in recipe.references if ids is None or part.id in ids]
+    lens = lens_in_use(recipe)
+    return [_outcome(picture, lens, part) for part in wanted]
 
 
 def with_snapped(recipe: Recipe, outcomes: list[Outcome]) -> Recipe:
@@ -60,14 +63,16 @@ def report(outcomes: list[Outcome]) -> list[dict[str, Any]]:
     return rows
 
 
-def _outcome(picture: Picture, recipe: Recipe, part: ReferencePart) -> Outcome:
+def _outcome(picture: Picture, lens: Lens, part: ReferencePart) -> Outcome:
     rough = np.array(part.points)
     try:
+        if not np.all(np.isfinite(lens.undistorted(rough))):
+            raise NoEdgeError("it reaches beyond what the lens terms describe")
         if part.kind == "rectangle":
-            return Outcome(part.id, snap_rectangle(picture, rough, lens_of(recipe)), None)
+            return Outcome(part.id, snap_rectangle(picture, rough, lens), None)
         if len(rough) > 2:
             raise NoEdgeError("a thing of three or more points keeps them: they say how it is bent")
-        return Outcome(part.id, snap(picture, rough, lens_of(recipe)), None)
+        return Outcome(part.id, snap(picture, rough, lens), None)
     except NoEdgeError as error:
         return Outcome(part.id, None, str(error))
 

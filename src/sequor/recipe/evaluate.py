@@ -9,6 +9,7 @@ import numpy as np
 from sequor.core import frame as frames
 from sequor.core import references as lines
 from sequor.core import solve as solving
+from sequor.core.bending import solve_bending
 from sequor.core.camera import Array, Attitude, Intrinsics, corrected_camera, intrinsics
 from sequor.core.disagreement import DISAGREE_SIGMAS
 from sequor.core.lens import Lens, database_lens, half_diagonal
@@ -171,6 +172,16 @@ def lens_of(recipe: Recipe) -> Lens:
         return database_lens(lens.model, centre, unit, lens.profile.terms)
     except ValueError as error:
         raise RecipeError(f"{error}; choose another profile or switch it off", "lens") from None
+
+
+def lens_in_use(recipe: Recipe) -> Lens:
+    """The lens of the recipe, solved from its straight things where that is still to be done."""
+    lens = lens_of(recipe)
+    if recipe.correction.solved:
+        return lens
+    references = [as_reference(part) for part in recipe.references]
+    corner = half_diagonal(recipe.photo.width, recipe.photo.height)
+    return solve_bending(references, recipe.correction.free, lens, corner).lens
 
 
 def ideal_references(recipe: Recipe, lens: Lens) -> list[lines.Reference]:
