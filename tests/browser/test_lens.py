@@ -259,3 +259,19 @@ def test_real_pixels_at_a_hundred_per_cent_through_the_lens(open_demo: OpenDemo)
         "[...document.querySelectorAll('[data-pane] [data-tiles]')].map(one => one.querySelector('img').src.split('/').at(-3))"
     )
     assert len(set(maps)) == 2
+
+
+def test_a_wall_can_be_measured_where_a_straight_thing_lies(open_bench: OpenBench) -> None:
+    """What tells the lens is not in the way of the hand at the step Lines."""
+    page = open_bench(horizon_picture(900, 600, -2.0))
+    go_to_lens(page)
+    page.get_by_role("button", name="Straight things").click()
+    expect(route_word(page, "Lens")).to_contain_text("no straight thing yet")
+    click_points(page, [(50, 314), (450, 300), (850, 286), (850, 286)])
+    expect(page.get_by_text("1 laid")).to_be_visible()
+    things = stored(page)["references"]
+    route_word(page, "Lines").click()
+    drag(page, on_stage(page, (50, 314)), on_stage(page, (850, 286)))
+    kept(page, 2)
+    after = stored(page)["references"]
+    assert after[0] == things[0] and after[1]["kind"] == "level"

@@ -87,6 +87,8 @@ export const Stage = memo(function Stage() {
             along: drawn(line.points, line.kind === "rectangle"),
           }))
       : [];
+  // A straight thing tells the lens; where it lies, a wall may still be measured, so it is not in the hand's way.
+  const near = lines.filter(({ line }) => line.kind !== "straight" || kind === "straight" || line.id === selected);
   const pixelsPer = 1 / view.scale;
   const keys = useLineKeys({ mesh, view, stage, pan: stageView.pan });
   const outline = useMemo(() => (mesh ? edgeOf(mesh) : []), [mesh]);
@@ -135,7 +137,7 @@ export const Stage = memo(function Stage() {
       setHand({ ...hand, to: onPhoto });
       return;
     }
-    const found = hit(lines, point);
+    const found = hit(near, point);
     if (found) {
       pressed.current!.body = found.body;
       useBench.setState({ selected: found.hold.line.id });
@@ -163,7 +165,7 @@ export const Stage = memo(function Stage() {
     const point = at(event);
     const onControls = (event.target as Element).closest("[data-controls]") !== null;
     setHover(onControls ? null : point);
-    if (!pressed.current && hand.doing === "nothing" && lays) pointAt(onControls ? null : (hit(lines, point)?.hold.line.id ?? null));
+    if (!pressed.current && hand.doing === "nothing" && lays) pointAt(onControls ? null : (hit(near, point)?.hold.line.id ?? null));
     const press = pressed.current;
     if (press && Math.hypot(point[0] - press.at[0], point[1] - press.at[1]) >= DRAG_FROM) press.moved = true;
     if (panning) {
