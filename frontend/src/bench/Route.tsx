@@ -99,7 +99,7 @@ function StepMark({ name, label, words, now }: { name: StepName; label: string; 
   return (
     <StepButton
       aria-current={here ? "step" : undefined}
-      onClick={() => useBench.setState({ step: name, ...(name === "frame" && { shown: "corrected" as const }) })}
+      onClick={() => useBench.setState({ step: name, selected: null, ...(name === "frame" && { shown: "corrected" as const }) })}
     >
       <Dot here={here} />
       <Box as="span" display="inline-block" fontWeight={700} borderBottom="2px solid" borderColor={here ? "here" : "transparent"}>

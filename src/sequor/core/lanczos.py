@@ -70,7 +70,7 @@ def widths(inverse, deepest, lens, u, v, px, py):  # type: ignore[no-untyped-def
 
 
 @njit(fastmath=True)
-def wide(source, px, py, along, across, kernel, out):  # type: ignore[no-untyped-def]
+def wide(source, px, py, along, across, kernel, out, j, i):  # type: ignore[no-untyped-def]
     """One pixel through a kernel widened by ``along`` and ``across``."""
     height, width = source.shape[0], source.shape[1] // 3
     first_x, last_x = int(np.ceil(px - LOBES * along)), int(np.floor(px + LOBES * along))
@@ -96,15 +96,23 @@ def wide(source, px, py, along, across, kernel, out):  # type: ignore[no-untyped
         value = total / (total_x * total_y)
         if clipped and low <= high:
             value = min(max(value, low), high)
-        out[c] = min(max(value + HALF, LOWEST), HIGHEST)
+        out[j, i, c] = min(max(value + HALF, LOWEST), HIGHEST)
 
 
 @njit(fastmath=True)
-def blend(source, row, at, wx, wy, lanes, out):  # type: ignore[no-untyped-def]
-    """One pixel from the ``TAPS`` x ``TAPS`` source pixels that begin at a row and at a place within it."""
+def blend(  # type: ignore[no-untyped-def]
+    source, row, at, along_table, x, across_table, y, lanes, clipped, out, j, i
+):
+    """Pixel (j, i) from the ``TAPS`` x ``TAPS`` source pixels that begin at a row and at a place within it.
+
+    Arrays are handed on whole: a part of one made here would be counted by both threads, which costs more
+    than the pixel.
+    """
     # Written out, as long as the array says and with indices that cannot be negative: so the compiler takes
     # several lanes at a time.
-    w0, w1, w2, w3, w4, w5, w6, w7 = wy[0], wy[1], wy[2], wy[3], wy[4], wy[5], wy[6], wy[7]
+    w0, w1, w2, w3 = across_table[y, 0], across_table[y, 1], across_table[y, 2], across_table[y, 3]
+    w4, w5, w6, w7 = across_table[y, 4], across_table[y, 5], across_table[y, 6], across_table[y, 7]
+    x = np.uint64(x)
     top, left, one = np.uint64(row), np.uint64(at), np.uint64(1)
     r1 = top + one
     r2 = r1 + one
@@ -115,7 +123,7 @@ def blend(source, row, at, wx, wy, lanes, out):  # type: ignore[no-untyped-def]
     r7 = r6 + one
     for k in range(np.uint64(len(lanes))):
         near = left + k
-        lanes[k] = wx[k] * (
+        lanes[k] = along_table[x, k] * (
             w0 * source[top, near]
             + w1 * source[r1, near]
             + w2 * source[r2, near]
@@ -125,6 +133,7 @@ def blend(source, row, at, wx, wy, lanes, out):  # type: ignore[no-untyped-def]
             + w6 * source[r6, near]
             + w7 * source[r7, near]
         )
+    looked = False
     for c in range(3):
         value = np.float32(0.0)
         for a in range(TAPS):
@@ -134,21 +143,30 @@ def blend(source, row, at, wx, wy, lanes, out):  # type: ignore[no-untyped-def]
         p, q = source[row + LOBES - 1, here], source[row + LOBES - 1, here + 3]
         s, t = source[row + LOBES, here], source[row + LOBES, here + 3]
         low, high = np.float32(min(p, q, s, t)), np.float32(max(p, q, s, t))
-        rings = value < low - RINGING or value > high + RINGING
-        if rings and beside_clipped(source, row, at + c):
-            value = min(max(value, low), high)
-        out[c] = min(max(value + HALF, LOWEST), HIGHEST)
+        if value < low - RINGING or value > high + RINGING:
+            if not looked:
+                look_for_clipped(source, top, left, clipped)
+                looked = True
+            beside = 0
+            for a in range(TAPS):
+                beside |= clipped[3 * a + c]
+            if beside:
+                value = min(max(value, low), high)
+        out[j, i, c] = min(max(value + HALF, LOWEST), HIGHEST)
 
 
 @njit
-def beside_clipped(source, row, at):  # type: ignore[no-untyped-def]
-    """Whether the camera may have cut off one of the source pixels of one colour."""
-    for b in range(TAPS):
-        for a in range(TAPS):
-            code = source[row + b, at + 3 * a]
-            if code <= CLIPPED_LOW or code >= CLIPPED_HIGH:
-                return True
-    return False
+def look_for_clipped(source, top, left, clipped):  # type: ignore[no-untyped-def]
+    """For each lane whether the camera may have cut off one of the ``TAPS`` source pixels in it."""
+    one = np.uint64(1)
+    for k in range(np.uint64(len(clipped))):
+        low = high = source[top, left + k]
+        row = top
+        for _ in range(TAPS - 1):
+            row += one
+            code = source[row, left + k]
+            low, high = min(low, code), max(high, code)
+        clipped[k] = low <= CLIPPED_LOW or high >= CLIPPED_HIGH
 
 
 @njit(
@@ -189,6 +207,7 @@ def render(
         v = y + j + 0.5
         edge = np.empty((TAPS, LANES), np.uint8)
         lanes = np.empty(LANES, np.float32)
+        clipped = np.empty(LANES, np.uint8)
         along, across = 1.0, 1.0
         for i in range(out.shape[1]):
             shown, px, py = locate(inverse, deepest, lens, x + i + 0.5, v)
@@ -201,15 +220,27 @@ def render(
             px -= 0.5
             py -= 0.5
             if along > SHRINKS_FROM or across > SHRINKS_FROM:
-                wide(source, px, py, along, across, kernel, out[j, i])
+                wide(source, px, py, along, across, kernel, out, j, i)
                 continue
             column, row = int(np.floor(px)), int(np.floor(py))
-            wx = along_table[int((px - column) * PHASES + 0.5)]
-            wy = across_table[int((py - row) * PHASES + 0.5)]
+            x_phase, y_phase = int((px - column) * PHASES + 0.5), int((py - row) * PHASES + 0.5)
             column -= LOBES - 1
             row -= LOBES - 1
             if column >= 0 and row >= 0 and column + TAPS <= width and row + TAPS <= height:
-                blend(source, row, 3 * column, wx, wy, lanes, out[j, i])
+                blend(
+                    source,
+                    row,
+                    3 * column,
+                    along_table,
+                    x_phase,
+                    across_table,
+                    y_phase,
+                    lanes,
+                    clipped,
+                    out,
+                    j,
+                    i,
+                )
                 continue
             for b in range(TAPS):
                 r = min(max(row + b, 0), height - 1)
@@ -217,4 +248,4 @@ def render(
                     at = 3 * min(max(column + a, 0), width - 1)
                     for c in range(3):
                         edge[b, 3 * a + c] = source[r, at + c]
-            blend(edge, 0, 0, wx, wy, lanes, out[j, i])
+            blend(edge, 0, 0, along_table, x_phase, across_table, y_phase, lanes, clipped, out, j, i)
