@@ -77,11 +77,14 @@ class Evaluation:
     references: tuple[ReferenceResult, ...]
 
     @property
+    def corner(self) -> float:
+        """How far the photo's corner lies from its middle, in the unit that the lens counts in."""
+        return half_diagonal(self.camera.width, self.camera.height) / self.mapping.lens.unit_px
+
+    @property
     def corner_growth(self) -> float:
         """How far from the middle the lens recorded what belongs into the photo's corner, as a share."""
-        lens, camera = self.mapping.lens, self.camera
-        corner = half_diagonal(camera.width, camera.height) / lens.unit_px
-        return float(lens.growth(np.array([corner]))[0])
+        return float(self.mapping.lens.growth(np.array([self.corner]))[0])
 
     @property
     def corner_sd(self) -> float | None:
@@ -89,8 +92,7 @@ class Evaluation:
         bending = self.solution.bending
         if self.recipe.lens.source != "straight" or not bending.names:
             return None
-        corner = half_diagonal(self.camera.width, self.camera.height) / bending.lens.unit_px
-        by = np.array([corner ** (2 if name == "k1" else 4) for name in bending.names])
+        by = np.array([self.corner ** (2 if name == "k1" else 4) for name in bending.names])
         return float(np.sqrt(by @ bending.covariance @ by))
 
     @property
@@ -115,16 +117,16 @@ def evaluate(recipe: Recipe) -> Evaluation:
     correction = recipe.correction
     camera = camera_of(recipe)
     lens = lens_of(recipe)
-    ideal_references(recipe, lens)
+    ideal = ideal_references(recipe, lens)
     if recipe.lens.model != "brown" and {"k1", "k2"} & set(correction.free):
         raise RecipeError("k1 and k2 can only be solved for in the lens model brown", "correction.free")
     references = [as_reference(part) for part in recipe.references]
     solution = solving.solve(references, correction.free, camera, lens)
     if correction.solved:
-        attitude = Attitude(correction.roll or 0.0, correction.pitch or 0.0, correction.yaw or 0.0)
-        solution = replace(solution, attitude=attitude)
-    else:
+        solution = replace(solution, attitude=_as_it_stands(correction))
+    elif solution.bending.names:
         lens = solution.bending.lens
+        ideal = ideal_references(recipe, lens)
     if not correction.solved and solution.focal_sd is not None:
         camera = replace(camera, focal_px=solution.focal_px, focal_sd=solution.focal_sd, source="lines")
     try:
@@ -133,7 +135,6 @@ def evaluate(recipe: Recipe) -> Evaluation:
         raise RecipeError(f"{error}; take less of it out by hand", "correction.by_hand") from None
     mapping = views[1].mapping
     frame, cost = _frame(recipe, mapping)
-    ideal = ideal_references(recipe, lens)
     results = tuple(
         _result(reference, straight, camera, views, solution)
         for reference, straight in zip(references, ideal, strict=True)
@@ -144,11 +145,15 @@ def evaluate(recipe: Recipe) -> Evaluation:
 def solved_map(recipe: Recipe) -> Mapping:
     """The map of a recipe whose angles are numbers, without looking at anything else. Raises RecipeError."""
     correction = recipe.correction
-    attitude = Attitude(correction.roll or 0.0, correction.pitch or 0.0, correction.yaw or 0.0)
     try:
-        return _view(correction, camera_of(recipe), attitude, lens_of(recipe)).mapping
+        return _view(correction, camera_of(recipe), _as_it_stands(correction), lens_of(recipe)).mapping
     except ValueError as error:
         raise RecipeError(str(error), "correction") from None
+
+
+def _as_it_stands(correction: CorrectionPart) -> Attitude:
+    """The attitude that the recipe's numbers give; null counts as 0."""
+    return Attitude(correction.roll or 0.0, correction.pitch or 0.0, correction.yaw or 0.0)
 
 
 def camera_of(recipe: Recipe) -> Intrinsics:

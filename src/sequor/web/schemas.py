@@ -10,7 +10,6 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from sequor.core.camera import DIAGONAL_35MM
-from sequor.core.lens import half_diagonal
 from sequor.core.mapping import NEAREST_DEPTH
 from sequor.core.observations import ANGLES, Unknown
 from sequor.jobs.children import Job
@@ -248,13 +247,12 @@ class LensOut(Wire):
     @classmethod
     def of(cls, evaluation: Evaluation) -> LensOut:
         """The message for an evaluation."""
-        lens, camera, bending = evaluation.mapping.lens, evaluation.camera, evaluation.solution.bending
-        corner = half_diagonal(camera.width, camera.height) / lens.unit_px
+        bending = evaluation.solution.bending
         return cls(
             source=evaluation.recipe.lens.source,
             words=words.lens_words(evaluation),
             bending=words.bending_words(evaluation),
-            k1_percent=100 * lens.k1 * corner**2,
+            k1_percent=100 * evaluation.mapping.lens.k1 * evaluation.corner**2,
             things=bending.things,
             determined=list(bending.names),
         )
