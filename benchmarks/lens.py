@@ -22,7 +22,7 @@ from scipy.special import erf
 from benchmarks.photo import make
 from benchmarks.served import FLAGS, import_to_display, percentiles, started
 from sequor.core.camera import Attitude, intrinsics
-from sequor.core.frame import largest
+from sequor.core.fitting import largest
 from sequor.core.lens import Lens, half_diagonal
 from sequor.core.mapping import Mapping
 from sequor.core.resample import resample

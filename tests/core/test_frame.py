@@ -10,9 +10,11 @@ from scipy.optimize import linprog
 from shapely import Polygon, box, prepare
 
 from sequor.core.camera import Array, Attitude, intrinsics
-from sequor.core.frame import HalfPlanes, Rectangle, carry, cost, holds, largest, shrink_into
+from sequor.core.fitting import HalfPlanes, holds, largest, shrink_into
+from sequor.core.frame import carry, cost
 from sequor.core.lens import Lens, half_diagonal
 from sequor.core.mapping import Mapping
+from sequor.core.rectangle import Rectangle
 from sequor.core.resample import resample
 
 
@@ -103,14 +105,14 @@ def test_cost_against_counting_pixels() -> None:
 def test_a_hand_made_frame_keeps_its_point_of_the_photo() -> None:
     before, after = rolled(0), rolled(4)
     frame = Rectangle(200, 300, 1200, 800)
-    moved = carry(frame, before, after)
+    moved = carry(frame, before, after, (3, 2))
     assert (moved.width, moved.height) == (1200, 800)
     assert np.allclose(after.to_photo(moved.centre[None])[0], frame.centre, atol=1e-6)
 
 
 def test_and_shrinks_only_as_far_as_it_must() -> None:
     before, after = rolled(0), rolled(10)
-    moved = carry(Rectangle(0, 0, 3000, 2000), before, after)
+    moved = carry(Rectangle(0, 0, 3000, 2000), before, after, (3, 2))
     best = largest(after.outline(), 3000, 2000, middle(after)).inwards()
     assert (moved.width, moved.height) == (best.width, best.height)
     outside = shrink_into(after.outline(), Rectangle(5000, 900, 300, 200))
@@ -215,7 +217,7 @@ def test_a_hand_made_frame_under_a_lens_that_is_taken_in() -> None:
     lens = Lens((1500, 1000), half_diagonal(3000, 2000), k1=0.06)
     after = Mapping.compile(intrinsics(3000, 2000), Attitude(), Attitude(), lens=lens)
     frame = Rectangle(40, 40, 2910, 1940)
-    moved = carry(frame, before, after)
+    moved = carry(frame, before, after, (3, 2))
     assert holds(after.outline(), moved) and moved.width < 2910
     assert np.allclose(after.to_photo(moved.centre[None])[0], frame.centre, atol=0.8)
     outside = shrink_into(after.outline(), Rectangle(5000, 900, 300, 200))

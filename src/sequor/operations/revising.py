@@ -10,7 +10,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from sequor.core import frame as frames
+from sequor.core.rectangle import Rectangle
 from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.recipe.framed import ratio_of
 from sequor.recipe.model import CorrectionPart, LensPart, Recipe, ReferencePart
 from sequor.recipe.reading import RecipeError
 from sequor.recipe.report import rect_values, with_solved_values
@@ -177,7 +179,9 @@ def with_frame_carried(before: Recipe, after: Recipe) -> Recipe:
     same_turn = np.array_equal(old.mapping.homography, new.mapping.homography)
     if same_turn and old.mapping.lens == new.mapping.lens:
         return after
-    carried = frames.carry(frames.Rectangle(*rect), old.mapping, new.mapping)
+    carried = frames.carry(
+        Rectangle(*rect), old.mapping, new.mapping, ratio_of(after), after.frame.allow_empty
+    )
     frame = after.frame.model_copy(update={"rect": rect_values(carried)})
     return after.model_copy(update={"frame": frame})
 

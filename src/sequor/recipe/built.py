@@ -15,14 +15,5 @@ def refuse_unbuilt(recipe: Recipe) -> None:
 
 
 def _unbuilt(recipe: Recipe) -> Iterator[tuple[str, str]]:
-    frame = recipe.frame
-    if frame.ratio != "original":
-        yield "frame.ratio", f"the ratio {frame.ratio!r}"
-    if frame.allow_empty:
-        yield "frame.allow_empty", "a frame over empty corners"
-    if frame.subject is not None:
-        yield "frame.subject", "a subject mark"
-    if frame.print is not None:
-        yield "frame.print", "a print size"
     if recipe.edges.mode != "trim":
         yield "edges.mode", f"the edges mode {recipe.edges.mode!r}"

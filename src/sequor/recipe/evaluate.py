@@ -15,10 +15,16 @@ from sequor.core.disagreement import DISAGREE_SIGMAS
 from sequor.core.lens import Lens, database_lens, half_diagonal
 from sequor.core.mapping import Mapping
 from sequor.core.observations import ANGLES, Unknown, log_shape
+from sequor.core.printing import Printed, print_frame
+from sequor.core.rectangle import Rectangle
 
 from .built import refuse_unbuilt
+from .framed import frame_of, ratio_of, refuse_too_large, subject_on
 from .model import CorrectionPart, PerAngleShare, PerAngleSwitch, Recipe, ReferencePart
 from .reading import RecipeError
+
+WHOLE = 1.0
+"""Corrected pixels that a frame may have lost in rounding to whole pixels and still holds its subject."""
 
 
 @dataclass(frozen=True)
@@ -72,9 +78,34 @@ class Evaluation:
     camera: Intrinsics
     solution: solving.Solution
     mapping: Mapping
-    frame: frames.Rectangle
+    frame: Rectangle
     cost: frames.Cost
     references: tuple[ReferenceResult, ...]
+
+    @property
+    def ratio(self) -> tuple[float, float]:
+        """The frame's ratio width : height; when it is free, that of its pixels."""
+        return ratio_of(self.recipe) or (self.frame.width, self.frame.height)
+
+    @property
+    def subject(self) -> Rectangle | None:
+        """The subject mark in corrected pixels; a point has no size. None without one, or where it is cut."""
+        mark = self.recipe.frame.subject
+        return None if mark is None else subject_on(self.mapping, mark)
+
+    @property
+    def subject_inside(self) -> bool | None:
+        """Whether the frame holds the subject mark; None without one."""
+        if self.recipe.frame.subject is None:
+            return None
+        mark = self.subject
+        return mark is not None and self.frame.contains(mark, WHOLE)
+
+    @property
+    def printed(self) -> Printed | None:
+        """The frame on the paper that is chosen."""
+        part = self.recipe.frame.print
+        return None if part is None else print_frame(self.frame.width, self.frame.height, part.sheet)
 
     @property
     def corner(self) -> float:
@@ -134,7 +165,8 @@ def evaluate(recipe: Recipe) -> Evaluation:
     except ValueError as error:
         raise RecipeError(f"{error}; take less of it out by hand", "correction.by_hand") from None
     mapping = views[1].mapping
-    frame, cost = _frame(recipe, mapping)
+    frame, cost = frame_of(recipe, mapping)
+    refuse_too_large(frame)
     results = tuple(
         _result(reference, straight, camera, views, solution)
         for reference, straight in zip(references, ideal, strict=True)
@@ -229,16 +261,6 @@ def readings_of(ideal: lines.Reference) -> tuple[lines.Reading, ...]:
     return tuple(lines.read(side, ideal.sigma_px) for side in ideal.sides)
 
 
-def ratio_of(recipe: Recipe) -> tuple[int, int]:
-    """The frame's ratio width : height; the photo's own is the only one built so far."""
-    return recipe.photo.width, recipe.photo.height
-
-
-def agrees_with_ratio(width: int, height: int, ratio: tuple[int, int]) -> bool:
-    """Whether whole pixels are the ratio as near as rounding either side lets them be."""
-    return abs(width * ratio[1] - height * ratio[0]) <= max(ratio)
-
-
 def _views(
     correction: CorrectionPart, camera: Intrinsics, solved: Attitude, lens: Lens
 ) -> tuple[View, View, View]:
@@ -258,25 +280,6 @@ def _view(correction: CorrectionPart, camera: Intrinsics, solved: Attitude, lens
         left_in[angle] = (1 - amount) * value
     attitudes = (camera, Attitude(**taken), Attitude(**left_in), correction.proportion)
     return View(Mapping.compile(*attitudes, lens), corrected_camera(*attitudes)[1])
-
-
-def _frame(recipe: Recipe, mapping: Mapping) -> tuple[frames.Rectangle, frames.Cost]:
-    ratio = ratio_of(recipe)
-    if recipe.frame.rect is None:
-        middle = np.array([mapping.width / 2, mapping.height / 2])
-        exact = frames.largest(mapping.outline(), *ratio, middle)
-        # Kept is the share in the exact rectangle: rounding to whole pixels is not a choice that costs.
-        return exact.inwards(), frames.cost(exact, mapping)
-    rectangle = frames.Rectangle(*recipe.frame.rect)
-    if not agrees_with_ratio(recipe.frame.rect[2], recipe.frame.rect[3], ratio):
-        raise RecipeError(
-            f"the frame of {rectangle.width:g} x {rectangle.height:g} pixels disagrees with the ratio "
-            f"{ratio[0]}:{ratio[1]}; change it or set rect to null",
-            "frame.rect",
-        )
-    if not frames.holds(mapping.outline(), rectangle):
-        raise RecipeError("the frame covers empty area; move it inside or set rect to null", "frame.rect")
-    return rectangle, frames.cost(rectangle, mapping)
 
 
 def _result(

@@ -13,16 +13,25 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_vali
 
 from sequor.core.lens import Model
 from sequor.core.observations import Unknown
+from sequor.core.printing import MM_PER, USUAL_PPI, Sheet, Unit
+from sequor.core.ratio import parse_ratio
 from sequor.core.references import Kind
 
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Point = tuple[Finite, Finite]
+Side = Annotated[int, Field(ge=1, le=65_500)]
 Sha256 = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 
+MOST_RATIO = 50
 FEWEST_POINTS: dict[str, int] = {"straight": 3, "rectangle": 4}
-_RATIO = re.compile(r"^([0-9]+(?:\.[0-9]+)?|sqrt2|golden):([0-9]+(?:\.[0-9]+)?|sqrt2|golden)$")
+_NUMBER = r"(?:[0-9]{1,6}(?:\.[0-9]{1,6})?|sqrt2|golden)"
+_RATIO = re.compile(rf"^{_NUMBER}:{_NUMBER}$")
+
+Ratio = Annotated[str, StringConstraints(max_length=40)]
+SubjectPoint = tuple[Finite, Finite]
+SubjectBox = tuple[Finite, Finite, Positive, Positive]
 
 
 class Part(BaseModel):
@@ -192,22 +201,51 @@ class CorrectionPart(Part):
         return self.roll is not None
 
 
-class FramePart(Part):
-    """The crop rectangle in corrected pixels; ``rect`` null: the largest that fits."""
+class PrintPart(Part):
+    """The paper that the frame is printed on: its size, and on every side the white border and what the
+    printer trims, in ``unit``; ``ppi`` is what is wanted. Upright or lying makes no difference."""
 
-    ratio: str = "original"
+    paper: tuple[Positive, Positive]
+    unit: Unit = "mm"
+    border: float = Field(default=0.0, ge=0, allow_inf_nan=False)
+    trim: float = Field(default=0.0, ge=0, allow_inf_nan=False)
+    ppi: float = Field(default=USUAL_PPI, ge=10, le=10_000, allow_inf_nan=False)
+
+    @model_validator(mode="after")
+    def _leaves_room(self) -> Self:
+        if 2 * self.border >= min(self.paper):
+            raise ValueError("the border leaves nothing of the paper; make it smaller")
+        if not all(1 <= side * MM_PER[self.unit] <= 10_000 for side in self.paper):
+            raise ValueError("a paper is 1 mm to 10 m wide and high")
+        return self
+
+    @property
+    def sheet(self) -> Sheet:
+        """The same in millimetres."""
+        mm = MM_PER[self.unit]
+        return Sheet(self.paper[0] * mm, self.paper[1] * mm, self.border * mm, self.trim * mm)
+
+
+class FramePart(Part):
+    """The crop rectangle in corrected pixels; ``rect`` null: the largest that fits. ``subject``: a point
+    [x, y] or a box [x, y, width, height] in photo pixels."""
+
+    ratio: Ratio = "original"
     rect: tuple[Finite, Finite, int, int] | None = None
     allow_empty: bool = False
-    subject: list[Finite] | None = None
-    print: dict[str, Any] | None = None
+    subject: SubjectPoint | SubjectBox | None = None
+    print: PrintPart | None = None
 
     @field_validator("ratio")
     @classmethod
     def _known_ratio(cls, value: str) -> str:
-        if value not in ("original", "free"):
-            match = _RATIO.match(value)
-            if not match or any(part.strip("0.") == "" for part in match.groups()):
-                raise ValueError("a ratio is original, free, or W:H such as 3:2 or sqrt2:1")
+        if value in ("original", "free"):
+            return value
+        if not _RATIO.match(value) or any(part.strip("0.") == "" for part in value.split(":")):
+            raise ValueError("a ratio is original, free, or W:H such as 3:2, 13.6:9.9 or sqrt2:1")
+        width, height = parse_ratio(value)
+        if not 1 / MOST_RATIO <= width / height <= MOST_RATIO:
+            raise ValueError(f"a ratio is at most {MOST_RATIO}:1")
         return value
 
     @field_validator("rect")
@@ -226,10 +264,12 @@ class EdgesPart(Part):
 
 
 class ExportPart(Part):
-    """The format of the exported file; ``quality`` counts for JPEG."""
+    """The format of the exported file; ``quality`` counts for JPEG. ``size``: null = the frame's own pixels;
+    "print" = just the ppi that the print wants; [width, height] = just these, in the frame's ratio."""
 
     format: Literal["jpeg", "png"] = "jpeg"
     quality: int = Field(default=95, ge=1, le=100)
+    size: Literal["print"] | tuple[Side, Side] | None = None
 
 
 class Recipe(Part):
@@ -244,6 +284,16 @@ class Recipe(Part):
     frame: FramePart = Field(default_factory=FramePart)
     edges: EdgesPart = Field(default_factory=EdgesPart)
     export: ExportPart = Field(default_factory=ExportPart)
+
+    @model_validator(mode="after")
+    def _subject_on_photo(self) -> Self:
+        if self.frame.subject is not None:
+            x, y, *size = self.frame.subject
+            width, height = size or (0.0, 0.0)
+            low = (x + width) <= self.photo.width and (y + height) <= self.photo.height
+            if min(x, y) < 0 or not low:
+                raise ValueError("the subject lies outside the photo; frame.subject is in photo pixels")
+        return self
 
     @field_validator("references")
     @classmethod

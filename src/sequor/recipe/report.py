@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from sequor.core.frame import Rectangle
 from sequor.core.observations import ANGLES
+from sequor.core.rectangle import Rectangle
 from sequor.core.references import Reading
 
 from . import words

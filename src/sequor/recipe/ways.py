@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from sequor.core.observations import ANGLES, Unknown
 
 from .evaluate import Evaluation, evaluate
+from .frame_words import percent
 from .model import Recipe
 from .offers import to_solve_anew
 from .reading import RecipeError
-from .words import percent
 
 WAYS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
     ("Tilt only", ("roll",), "lay one line"),

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from fractions import Fraction
 from typing import Literal
 
 from sequor.core.camera import DIAGONAL_35MM
@@ -16,7 +15,8 @@ from sequor.core.disagreement import DISAGREE_SIGMAS, Conflict
 from sequor.core.observations import ANGLES, Unknown
 from sequor.core.references import Reading
 
-from .evaluate import Evaluation, ReferenceResult, ratio_of
+from .evaluate import Evaluation, ReferenceResult
+from .frame_words import frame_sentences
 from .model import ProfilePart
 
 State = Literal[
@@ -169,26 +169,6 @@ def turned(yaw: float) -> str:
     return "turned right" if yaw > 0 else "turned left"
 
 
-def ratio_words(width: int, height: int) -> str:
-    """A ratio the way people say it: small whole numbers, else to 1 with two decimals.
-
-    >>> ratio_words(6000, 4000), ratio_words(1000, 667), ratio_words(1234, 999)
-    ('3:2', '3:2', '1.24:1')
-    """
-    exact = width / height
-    for bottom in range(1, 17):
-        simple = Fraction(round(exact * bottom), bottom)
-        close = abs(float(simple) - exact) <= 1.0 / min(width, height)
-        if simple and simple.numerator <= 21 and close and abs(float(simple) / exact - 1) < 0.002:
-            return f"{simple.numerator}:{simple.denominator}"
-    return f"{exact:.2f}:1" if exact >= 1 else f"1:{1 / exact:.2f}"
-
-
-def percent(share: float) -> str:
-    """A share as a percentage with one decimal, none when it is whole."""
-    return f"{100 * share:.1f} %".replace("100.0 %", "100 %")
-
-
 def state(evaluation: Evaluation) -> State:
     """The state of a photo. "Level" only when all of it is taken out and nothing disagrees."""
     solution = evaluation.solution
@@ -294,18 +274,13 @@ def lines_words(evaluation: Evaluation) -> str:
     return "none laid yet"
 
 
-def frame_words(evaluation: Evaluation) -> str:
-    """The state of the step Frame, for the route."""
-    return f"{ratio_words(*ratio_of(evaluation.recipe))} · keeps {percent(evaluation.cost.kept)}"
-
-
 def finding(evaluation: Evaluation) -> str:
     """The sentence at the foot of the bench."""
     sentences = [
         *_attitude_sentences(evaluation),
         *_left_in_sentences(evaluation),
         *_doubts(evaluation),
-        _cost_sentence(evaluation),
+        *frame_sentences(evaluation),
     ]
     if evaluation.mapping.cuts:
         sentences.append("Part of the photo would be stretched too far and is cut away.")
@@ -443,11 +418,3 @@ def conflict_words(conflict: Conflict, numbers: Mapping[str, int], kinds: Mappin
     met = met if conflict.turn_meets else "they fit far better"
     meant = "take it?" if abs(conflict.turn_deg) <= HARDLY_MEANT_DEG else "hardly meant."
     return f"{what}; {met} if the picture is turned {abs(conflict.turn_deg):.0f}° aside: {meant}"
-
-
-def _cost_sentence(evaluation: Evaluation) -> str:
-    ratio = ratio_words(*ratio_of(evaluation.recipe))
-    kept = percent(evaluation.cost.kept)
-    if evaluation.recipe.frame.rect is None:
-        return f"Trimming at {ratio} keeps {kept} of the picture."
-    return f"The frame at {ratio} keeps {kept} of the picture."

@@ -12,15 +12,21 @@ from pydantic import BaseModel, ConfigDict, Field
 from sequor.core.camera import DIAGONAL_35MM
 from sequor.core.mapping import NEAREST_DEPTH
 from sequor.core.observations import ANGLES, Unknown
+from sequor.core.printing import COARSE_PPI
+from sequor.core.rectangle import Rectangle
 from sequor.jobs.children import Job
 from sequor.operations.importing import Imported
 from sequor.operations.rendering import as_taken_token, map_token
 from sequor.operations.revising import PhotoNow
 from sequor.recipe import words
 from sequor.recipe.evaluate import Evaluation, ReferenceResult, evaluate
+from sequor.recipe.frame_words import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
+from sequor.recipe.framed import ratio_of
 from sequor.recipe.model import ExportPart, LensPart, Recipe
 from sequor.recipe.offers import Offer, offers
 from sequor.recipe.ways import Way, ways
+
+Rect = tuple[float, float, float, float]
 
 
 class Wire(BaseModel):
@@ -62,7 +68,7 @@ class PhotoOut(Wire):
             file_name=photo.file_name,
             width=size.width,
             height=size.height,
-            ratio=words.ratio_words(size.width, size.height),
+            ratio=frame_ratio_words(now.recipe),
             state=now.revision.state,
             revision=now.revision.id,
             version=photo.changes,
@@ -117,8 +123,22 @@ class MeshOut(Wire):
     nearest: float = Field(description="where W is smaller, nothing is drawn")
 
 
+class PrintOut(Wire):
+    """The frame on paper: ``shown`` is what a printer that fills the sheet leaves of it, in frame pixels."""
+
+    paper: str
+    ppi: float
+    coarse: bool
+    words: str
+    cut: float
+    cut_words: str
+    shown: Rect
+    pixels: tuple[int, int]
+
+
 class FrameOut(Wire):
-    """The frame in corrected pixels and what it costs."""
+    """The frame in corrected pixels and what it costs. ``shape``: width : height as a number, null when it is
+    free; ``subject``: the box about the subject mark in corrected pixels, without size for a point."""
 
     x: float
     y: float
@@ -127,6 +147,50 @@ class FrameOut(Wire):
     kept: float
     empty: float
     ratio: str
+    shape: float | None
+    subject: Rect | None
+    subject_inside: bool | None
+    printed: PrintOut | None
+
+    @classmethod
+    def of(cls, evaluation: Evaluation) -> FrameOut:
+        """The message for the frame of an evaluation."""
+        frame, cost, mark = evaluation.frame, evaluation.cost, evaluation.subject
+        ratio = ratio_of(evaluation.recipe)
+        return cls(
+            x=frame.x,
+            y=frame.y,
+            width=round(frame.width),
+            height=round(frame.height),
+            kept=cost.kept,
+            empty=cost.empty,
+            ratio=frame_ratio_words(evaluation.recipe),
+            shape=None if ratio is None else ratio[0] / ratio[1],
+            subject=None if mark is None else rect_of(mark),
+            subject_inside=evaluation.subject_inside,
+            printed=_printed(evaluation),
+        )
+
+
+def rect_of(rectangle: Rectangle) -> Rect:
+    """A rectangle as it goes over the wire."""
+    return rectangle.x, rectangle.y, rectangle.width, rectangle.height
+
+
+def _printed(evaluation: Evaluation) -> PrintOut | None:
+    printed, part = evaluation.printed, evaluation.recipe.frame.print
+    if printed is None or part is None:
+        return None
+    return PrintOut(
+        paper=paper_words(part),
+        ppi=printed.ppi,
+        coarse=printed.ppi < COARSE_PPI,
+        words=ppi_words(printed),
+        cut=printed.cut,
+        cut_words=cut_words(printed, evaluation),
+        shown=rect_of(printed.shown),
+        pixels=printed.pixels(part.ppi),
+    )
 
 
 class LineOut(Wire):
@@ -288,21 +352,13 @@ class EvaluateOut(Wire):
     @classmethod
     def of(cls, evaluation: Evaluation, choices: bool) -> EvaluateOut:
         """The message for an evaluation; without ``choices`` offers and ways are null."""
-        mesh, frame, cost = evaluation.mapping.mesh(), evaluation.frame, evaluation.cost
+        mesh = evaluation.mapping.mesh()
         vertices = base64.b64encode(mesh.vertices.astype("<f4").tobytes()).decode()
         camera = evaluation.camera
         return cls(
             mesh=MeshOut(columns=mesh.columns, rows=mesh.rows, vertices=vertices, nearest=NEAREST_DEPTH),
             outline=[(float(x), float(y)) for x, y in np.asarray(evaluation.mapping.outline())],
-            frame=FrameOut(
-                x=frame.x,
-                y=frame.y,
-                width=round(frame.width),
-                height=round(frame.height),
-                kept=cost.kept,
-                empty=cost.empty,
-                ratio=words.ratio_words(evaluation.recipe.photo.width, evaluation.recipe.photo.height),
-            ),
+            frame=FrameOut.of(evaluation),
             lines=[LineOut.of(index + 1, result) for index, result in enumerate(evaluation.references)],
             angles=[AngleOut.of(evaluation, name) for name in ANGLES],
             undetermined=list(evaluation.solution.undetermined),
@@ -318,7 +374,7 @@ class EvaluateOut(Wire):
             route=RouteOut(
                 lens=words.lens_words(evaluation),
                 lines=words.lines_words(evaluation),
-                frame=words.frame_words(evaluation),
+                frame=frame_words(evaluation),
             ),
             state=words.state(evaluation),
             finding=words.finding(evaluation),

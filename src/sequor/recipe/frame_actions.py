@@ -1,0 +1,234 @@
+"""What can be done to the frame: another ratio, turned upright, about the subject, centred, placed on a line.
+
+Each takes a recipe whose frame is valid and gives the recipe after it. What had to give way is told in words.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from sequor.core import fitting
+from sequor.core.placing import Target, place
+from sequor.core.rectangle import Rectangle
+
+from .evaluate import WHOLE, Evaluation, evaluate
+from .frame_words import frame_ratio_words, length_words, line_words, paper_words, way_words
+from .framed import largest_frame, photo_middle, ratio_of
+from .model import Recipe
+from .reading import RecipeError, build
+from .report import rect_values
+
+
+@dataclass(frozen=True)
+class Framed:
+    """The recipe after an action, the action in words for the log, and what else is to be told.
+
+    ``done`` False: it cannot be done as asked; the recipe is then the nearest to it.
+    """
+
+    recipe: Recipe
+    action: str
+    words: str = ""
+    done: bool = True
+
+
+def with_ratio(recipe: Recipe, ratio: str) -> Framed:
+    """Another ratio: the subject stays inside, and as much of the picture as can be.
+
+    The largest frame becomes the largest of the new ratio. One made by hand keeps its centre and all that it
+    shows, as far as there is room. Raises RecipeError for a ratio that is none.
+    """
+    now = evaluate(recipe)
+    wanted = build(with_frame(recipe, ratio=ratio, rect=None).model_dump(mode="json"))
+    new, mark = ratio_of(wanted), now.subject
+    named = Framed(wanted, f"Ratio {frame_ratio_words(wanted)}")
+    if recipe.frame.rect is not None:
+        if new is None:
+            return Framed(with_frame(recipe, ratio=ratio), named.action)
+        exact = _covering(now, new, mark if now.subject_inside else None)
+        return Framed(with_frame(wanted, rect=rect_values(exact.inwards())), named.action)
+    if mark is None or largest_frame(now.mapping, new).inwards().contains(mark, WHOLE):
+        return named
+    try:
+        exact = largest_frame(now.mapping, new, mark)
+    except fitting.NoFrameError:
+        return Framed(wanted, named.action, "No frame of this shape holds all of the subject.")
+    return Framed(with_frame(wanted, rect=rect_values(exact.inwards())), named.action)
+
+
+def _covering(now: Evaluation, ratio: tuple[float, float], mark: Rectangle | None) -> Rectangle:
+    """The frame of a ratio that shows what the present one does, or as much as there is room for."""
+    frame, outline = now.frame, now.mapping.outline()
+    width = max(frame.width, frame.height * ratio[0] / ratio[1])
+    height = width * ratio[1] / ratio[0]
+    if now.recipe.frame.allow_empty:
+        return Rectangle.about(frame.centre, width, height)
+    try:
+        wish = fitting.Wish(mark, at_most=1.0)
+        return fitting.largest(outline, width, height, frame.centre, wish)
+    except fitting.NoFrameError:
+        return fitting.largest(outline, width, height, frame.centre, fitting.Wish(at_most=1.0))
+
+
+def swapped(recipe: Recipe) -> Framed:
+    """Upright instead of lying, or the other way round; the paper turns with it by itself."""
+    width, height = evaluate(recipe).ratio
+    action = "Lying" if width < height else "Upright"
+    ratio = recipe.frame.ratio
+    if ratio == "free":
+        return Framed(_swapped_free(recipe), action)
+    if ratio == "original":
+        ratio = _own_ratio(recipe)
+    other = ":".join(reversed(ratio.split(":")))
+    if other == _own_ratio(recipe):
+        other = "original"
+    return replace(with_ratio(recipe, other), action=action)
+
+
+def _own_ratio(recipe: Recipe) -> str:
+    """The photo's own ratio in the smallest whole numbers."""
+    photo = recipe.photo
+    common = math.gcd(photo.width, photo.height)
+    return f"{photo.width // common}:{photo.height // common}"
+
+
+def _swapped_free(recipe: Recipe) -> Recipe:
+    """A free frame turned about its centre, as large as there is room for."""
+    now = evaluate(recipe)
+    frame = now.frame
+    turned = Rectangle.about(frame.centre, frame.height, frame.width)
+    if not recipe.frame.allow_empty:
+        wish = fitting.Wish(at_most=1.0)
+        turned = fitting.largest(now.mapping.outline(), turned.width, turned.height, frame.centre, wish)
+    return with_frame(recipe, rect=rect_values(turned.inwards()))
+
+
+def around_subject(recipe: Recipe) -> Framed:
+    """The largest frame that holds the subject mark. Raises RecipeError when there is none."""
+    now = evaluate(recipe)
+    mark = _mark(now)
+    try:
+        exact = largest_frame(now.mapping, ratio_of(recipe), mark)
+    except fitting.NoFrameError:
+        raise RecipeError("no frame of this shape holds all of the subject", "frame.subject") from None
+    return Framed(
+        with_frame(recipe, rect=rect_values(exact.inwards()), allow_empty=False),
+        "The largest frame around the subject",
+    )
+
+
+def centred(recipe: Recipe) -> Framed:
+    """The frame about the photo's centre, or as near as there is room for at its size."""
+    now = evaluate(recipe)
+    x, y = photo_middle(now.mapping)
+    return _placed(now, Target((float(x), 0.5), (float(y), 0.5)), None, "Centred the frame")
+
+
+def placed(
+    recipe: Recipe, what: str, lines: Sequence[str], across: float | None, down: float | None
+) -> Framed:
+    """The subject, a level line or the middle between two plumb lines on a line of the frame.
+
+    ``across`` and ``down`` are shares of the frame's width and height. The subject mark stays inside, if it
+    is. Raises RecipeError when the thing is not there, or cannot lie on such a line.
+    """
+    now = evaluate(recipe)
+    if what == "subject":
+        x, y = _mark(now).centre
+        name = "Subject"
+    elif what == "level":
+        (line,) = _middles(now, lines, "level", 1)
+        x, y, across = None, line[1], None
+        name = "Horizon"
+    else:
+        one, other = _middles(now, lines, "plumb", 2)
+        x, y, down = (one[0] + other[0]) / 2, None, None
+        name = "Middle of two walls"
+    if across is None and down is None:
+        raise RecipeError(f"the {name.lower()} cannot be put on a line of that direction", "frame")
+    target = Target(
+        None if across is None else (float(x), across), None if down is None else (float(y), down)
+    )
+    around = now.subject if now.subject_inside else None
+    action = f"{name} on {line_words(across, down)}"
+    if what == "subject" and (across, down) == (0.5, None):
+        action = "Equal margins left and right of the subject"
+    return _placed(now, target, around, action)
+
+
+def _placed(now: Evaluation, target: Target, around: Rectangle | None, action: str) -> Framed:
+    recipe = now.recipe
+    found = place(now.mapping, now.frame, target, around, recipe.frame.allow_empty)
+    shares = (target.across or (0.0, 0.5))[1], (target.down or (0.0, 0.5))[1]
+    done = found.missed_by == 0
+    frame = found.frame
+    if found.scale < 1:
+        ratio = ratio_of(recipe)
+        if ratio is not None:
+            scale = min(frame.width / ratio[0], frame.height / ratio[1])
+            frame = Rectangle.about(frame.at(*shares), ratio[0] * scale, ratio[1] * scale, shares)
+        frame = frame.inwards(shares if done else (0.5, 0.5))
+    after = with_frame(recipe, rect=rect_values(frame))
+    why = way_words(found.in_the_way)
+    if not done:
+        words = f"Not possible: {why}. The nearest misses by {found.missed_by:.0f} px."
+        return Framed(after, f"{action}, as near as can be", words, False)
+    words = f"Shrunk to {100 * found.scale:.0f} %: {why}." if found.scale < 0.9995 else ""
+    return Framed(after, action, words)
+
+
+def with_empty(recipe: Recipe, allow: bool) -> Framed:
+    """Permission to include empty corners. Taken back, the frame shrinks about its centre as it must."""
+    action = "Empty corners allowed" if allow else "No empty corners"
+    after = with_frame(recipe, allow_empty=allow)
+    if allow or recipe.frame.rect is None:
+        return Framed(after, action)
+    now = evaluate(recipe)
+    if fitting.holds(now.mapping.outline(), now.frame):
+        return Framed(after, action)
+    exact = fitting.shrink_into(now.mapping.outline(), now.frame)
+    ratio = ratio_of(recipe) or (exact.width, exact.height)
+    scale = min(exact.width / ratio[0], exact.height / ratio[1])
+    inside = Rectangle.about(exact.centre, ratio[0] * scale, ratio[1] * scale).inwards()
+    return Framed(with_frame(after, rect=rect_values(inside)), action)
+
+
+def paper_shape(recipe: Recipe) -> Framed:
+    """The ratio of what is printed on. Raises RecipeError without a paper."""
+    part, printed = recipe.frame.print, evaluate(recipe).printed
+    if part is None or printed is None:
+        raise RecipeError("choose a paper first", "frame.print")
+    ratio = ":".join(length_words(side, part.unit) for side in printed.sheet.area)
+    return replace(with_ratio(recipe, ratio), action=f"The shape of {paper_words(part)}")
+
+
+def with_frame(recipe: Recipe, **changes: object) -> Recipe:
+    """The recipe with parts of its frame changed."""
+    return recipe.model_copy(update={"frame": recipe.frame.model_copy(update=changes)})
+
+
+def _mark(now: Evaluation) -> Rectangle:
+    if now.recipe.frame.subject is None:
+        raise RecipeError("mark the subject first", "frame.subject")
+    mark = now.subject
+    if mark is None:
+        raise RecipeError("the subject lies where the picture is cut; mark it elsewhere", "frame.subject")
+    return mark
+
+
+def _middles(now: Evaluation, names: Sequence[str], kind: str, count: int) -> list[tuple[float, float]]:
+    """The middles of references in corrected pixels."""
+    parts = {part.id: part for part in now.recipe.references if part.kind == kind}
+    if len(names) != count or len(set(names)) != count or not set(names) <= set(parts):
+        wanted = "a level line" if kind == "level" else "two plumb lines"
+        raise RecipeError(f"choose {wanted} that the field book holds", "references")
+    found = []
+    for name in names:
+        points = now.mapping.to_corrected(np.array(parts[name].points))
+        x, y = points.mean(axis=0)
+        found.append((float(x), float(y)))
+    return found

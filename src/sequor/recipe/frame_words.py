@@ -1,0 +1,179 @@
+"""What is true of a frame, in words: its ratio, what it keeps, its print, and what is in the way of it."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from sequor.core.composition import SHARES
+from sequor.core.placing import Way
+from sequor.core.printing import COARSE_PPI, MM_PER, Printed, Unit, iso_a
+from sequor.core.ratio import parse_ratio
+
+from .evaluate import Evaluation
+from .model import PrintPart, Recipe
+
+NOTICED_CUT = 0.001
+"""A share of the frame that is lost in rounding to whole pixels is not called a loss."""
+
+SMALL_NUMBER = 100
+
+ISO_SHEETS = {f"A{number}": iso_a(number) for number in range(2, 7)}
+
+SIDES = {"top": "upper edge", "right": "right edge", "bottom": "lower edge", "left": "left edge"}
+
+
+def percent(share: float) -> str:
+    """A share as a percentage with one decimal, none when it is whole."""
+    return f"{100 * share:.1f} %".replace("100.0 %", "100 %")
+
+
+def ratio_words(width: float, height: float) -> str:
+    """A ratio the way people say it: small whole numbers, else to 1 with two decimals.
+
+    >>> ratio_words(6000, 4000), ratio_words(1000, 667), ratio_words(1234, 999)
+    ('3:2', '3:2', '1.24:1')
+    """
+    exact = width / height
+    for bottom in range(1, 17):
+        simple = Fraction(round(exact * bottom), bottom)
+        close = abs(float(simple) - exact) <= 1.0 / min(width, height)
+        if simple and simple.numerator <= 21 and close and abs(float(simple) / exact - 1) < 0.002:
+            return f"{simple.numerator}:{simple.denominator}"
+    return f"{exact:.2f}:1" if exact >= 1 else f"1:{1 / exact:.2f}"
+
+
+def frame_ratio_words(recipe: Recipe) -> str:
+    """The ratio that a recipe's frame has, as it was chosen.
+
+    >>> from .reading import build
+    >>> photo = {"format": "sequor-recipe", "version": 1, "photo": {"width": 6000, "height": 4000}}
+    >>> [frame_ratio_words(build({**photo, "frame": {"ratio": r}})) for r in ("original", "free", "1:sqrt2")]
+    ['3:2', 'free', '1:√2']
+    """
+    ratio = recipe.frame.ratio
+    if ratio == "original":
+        return ratio_words(recipe.photo.width, recipe.photo.height)
+    if ratio != "free" and max(parse_ratio(ratio)) > SMALL_NUMBER:
+        return ratio_words(*parse_ratio(ratio))
+    return ratio.replace("sqrt2", "√2")
+
+
+def frame_words(evaluation: Evaluation) -> str:
+    """The state of the step Frame, for the route."""
+    return f"{frame_ratio_words(evaluation.recipe)} · keeps {percent(evaluation.cost.kept)}"
+
+
+def frame_sentences(evaluation: Evaluation) -> list[str]:
+    """What the frame keeps, what of it is empty, its subject and its print, for the finding."""
+    recipe, cost = evaluation.recipe, evaluation.cost
+    ratio = frame_ratio_words(recipe)
+    what = "Trimming" if recipe.frame.rect is None else "The frame"
+    shape = "in a free shape" if ratio == "free" else f"at {ratio}"
+    empty = "" if cost.empty < NOTICED_CUT / 2 else f", and {percent(cost.empty)} of it is empty"
+    sentences = [f"{what} {shape} keeps {percent(cost.kept)} of the picture{empty}."]
+    if evaluation.subject_inside is False:
+        sentences.append("The subject is not wholly inside.")
+    printed, part = evaluation.printed, recipe.frame.print
+    if printed is not None and part is not None:
+        sentences.append(f"{paper_words(part)[:1].upper()}{paper_words(part)[1:]}: {ppi_words(printed)}.")
+        cut = cut_words(printed, evaluation)
+        sentences += [f"{cut}."] if cut else []
+    return sentences
+
+
+def length_words(mm: float, unit: Unit) -> str:
+    """A length in the unit of a paper, without needless decimals."""
+    return f"{mm / MM_PER[unit]:.3f}".rstrip("0").rstrip(".")
+
+
+def paper_words(part: PrintPart) -> str:
+    """The paper as it was chosen: a sheet of the standard by its name.
+
+    >>> paper_words(PrintPart(paper=(297, 210))), paper_words(PrintPart(paper=(6, 4), unit="in"))
+    ('A4', '6 × 4 in')
+    """
+    for name, sheet in ISO_SHEETS.items():
+        if part.unit == "mm" and sorted(part.paper) == list(sheet):
+            return name
+    width, height = (f"{side:g}" for side in part.paper)
+    return f"{width} × {height} {part.unit}"
+
+
+def ppi_words(printed: Printed) -> str:
+    """The resolution of a print, and whether it shows."""
+    coarse = f", under {COARSE_PPI:.0f} it shows" if printed.ppi < COARSE_PPI else ""
+    return f"{printed.ppi:.0f} ppi{coarse}"
+
+
+def cut_words(printed: Printed, evaluation: Evaluation) -> str:
+    """What the sheet cuts off the frame, and whether the subject suffers; empty when nothing is lost."""
+    if printed.cut < NOTICED_CUT:
+        return ""
+    part = evaluation.recipe.frame.print
+    unit: Unit = part.unit if part else "mm"
+    per_pixel = 25.4 / printed.ppi / MM_PER[unit]
+    ends = [
+        f"{pixels * per_pixel:.1f} {unit} {words}"
+        for pixels, words in ((printed.shown.y, "above and below"), (printed.shown.x, "left and right"))
+        if pixels >= 1
+    ]
+    mark, frame = evaluation.subject, evaluation.frame
+    hurt = ""
+    if mark is not None and evaluation.subject_inside:
+        shown = printed.shown
+        inside = (
+            mark.x - frame.x >= shown.x - 1
+            and mark.y - frame.y >= shown.y - 1
+            and mark.right - frame.x <= shown.right + 1
+            and mark.bottom - frame.y <= shown.bottom + 1
+        )
+        hurt = "" if inside else ", and some of the subject"
+    return f"A printer that fills the sheet cuts off {percent(printed.cut)} of it, {' and '.join(ends)}{hurt}"
+
+
+def way_words(ways: tuple[Way, ...]) -> str:
+    """What is in the way of a frame.
+
+    >>> way_words(("top", "left"))
+    "the picture's upper edge and left edge are in the way"
+    """
+    if "subject" in ways:
+        return "the subject must stay inside"
+    if "beyond" in ways:
+        return "it lies beyond the picture"
+    sides = [SIDES[way] for way in ways if way in SIDES]
+    if not sides:
+        return "the place where the picture is cut is in the way" if ways else "the frame would vanish"
+    return f"the picture's {' and '.join(sides)} {'are' if len(sides) > 1 else 'is'} in the way"
+
+
+def line_words(across: float | None, down: float | None) -> str:
+    """The line of the frame, or the crossing, that lies at these shares.
+
+    >>> line_words(1 / 3, None), line_words(1 / 3, 2 / 3), line_words(0.5, 0.5), line_words(None, 0.2)
+    ('the left third', 'the left and lower thirds', 'the centre', 'the upper fifth')
+    """
+    parts = [
+        _one_line(share, names)
+        for share, names in ((across, ("left", "right", "upright")), (down, ("upper", "lower", "level")))
+        if share is not None
+    ]
+    if len(parts) == 2 and parts[0][1] == parts[1][1]:
+        (first, family), (second, _) = parts
+        return "the centre" if family == "centre" else f"the {first} and {second} {family}s"
+    return " and ".join(f"the {side} {family}" for side, family in parts)
+
+
+def _one_line(share: float, names: tuple[str, str, str]) -> tuple[str, str]:
+    """Which line it is, and of which kind."""
+    singular = {"thirds": "third", "fifths": "fifth", "golden": "golden line", "centre": "centre"}
+    for family, shares in SHARES.items():
+        for index, one in enumerate(shares):
+            if abs(one - share) > 1e-6:
+                continue
+            if family == "centre":
+                return names[2], "centre"
+            side = names[0] if one < 0.5 else names[1]
+            inner = family == "fifths" and index in (1, 2)
+            return f"inner {side}" if inner else side, singular[family]
+    return f"{100 * share:.0f} %", "line"

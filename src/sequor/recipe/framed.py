@@ -1,0 +1,125 @@
+"""The frame that a recipe asks for: its ratio, its place, its subject, and whether it can be written."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from sequor.core import fitting
+from sequor.core.camera import Array
+from sequor.core.frame import Cost, cost
+from sequor.core.mapping import Mapping
+from sequor.core.printing import print_frame
+from sequor.core.ratio import agrees_with_ratio, parse_ratio
+from sequor.core.rectangle import Rectangle
+
+from .model import Recipe
+from .reading import RecipeError
+
+SUBJECT_POINTS = 5
+"""Points along each side of a subject's box by which its place in the corrected picture is found."""
+
+LONGEST_SIDE = 65_500
+"""Pixels on a side that a JPEG can hold (ITU-T T.81, annex B: 16 bits)."""
+
+MOST_PIXELS = 300_000_000
+"""Three times the largest photo that is taken in."""
+
+
+def ratio_of(recipe: Recipe) -> tuple[float, float] | None:
+    """The frame's ratio width : height; None when it is free."""
+    ratio = recipe.frame.ratio
+    if ratio == "original":
+        return recipe.photo.width, recipe.photo.height
+    return None if ratio == "free" else parse_ratio(ratio)
+
+
+def subject_on(mapping: Mapping, mark: tuple[float, ...]) -> Rectangle | None:
+    """The upright rectangle about a mark on the photo in corrected pixels; None where the map cuts it."""
+    x, y, *size = mark
+    width, height = size or (0.0, 0.0)
+    share = np.linspace(0, 1, SUBJECT_POINTS if width else 1)
+    u, v = np.meshgrid(x + share * width, y + share * height)
+    points = mapping.to_corrected(np.column_stack([u.ravel(), v.ravel()]))
+    return Rectangle.between(points) if np.all(np.isfinite(points)) else None
+
+
+def photo_middle(mapping: Mapping) -> Array:
+    """The photo's centre, (2,) in corrected pixels: it keeps its coordinates."""
+    return np.array([mapping.width / 2, mapping.height / 2])
+
+
+def largest_frame(
+    mapping: Mapping, ratio: tuple[float, float] | None, around: Rectangle | None = None
+) -> Rectangle:
+    """The largest frame of a ratio, or of any, about what it must hold, exact. Raises NoFrameError."""
+    outline, middle = mapping.outline(), photo_middle(mapping)
+    if ratio is None:
+        return fitting.largest_of_any_ratio(outline, middle, around)
+    return fitting.largest(outline, *ratio, middle, fitting.Wish(around))
+
+
+def frame_of(recipe: Recipe, mapping: Mapping) -> tuple[Rectangle, Cost]:
+    """The frame of a recipe under its map, and what it costs. Raises RecipeError."""
+    ratio, part = ratio_of(recipe), recipe.frame
+    if part.rect is None:
+        exact = largest_frame(mapping, ratio)
+        # Kept is the share in the exact rectangle: rounding to whole pixels is not a choice that costs.
+        return exact.inwards(), cost(exact, mapping)
+    rectangle = Rectangle(*part.rect)
+    size = f"the frame of {rectangle.width:g} x {rectangle.height:g} pixels"
+    if ratio is not None and not agrees_with_ratio(part.rect[2], part.rect[3], ratio):
+        raise RecipeError(
+            f"{size} disagrees with the ratio {ratio[0]:g}:{ratio[1]:g}; change it or set rect to null",
+            "frame.rect",
+        )
+    if not part.allow_empty and not fitting.holds(mapping.outline(), rectangle):
+        raise RecipeError(
+            "the frame covers empty area; move it inside, set rect to null, or say allow_empty", "frame.rect"
+        )
+    costs = cost(rectangle, mapping)
+    if costs.kept == 0:
+        raise RecipeError(f"{size} shows nothing of the photo; move it onto the photo", "frame.rect")
+    return rectangle, costs
+
+
+def refuse_too_large(frame: Rectangle) -> None:
+    """Raise RecipeError for a frame that no file can hold."""
+    width, height = round(frame.width), round(frame.height)
+    if max(width, height) > LONGEST_SIDE or width * height > MOST_PIXELS:
+        raise RecipeError(
+            f"a frame of {width} x {height} pixels is too large to be written; make it smaller", "frame.rect"
+        )
+
+
+def output_size(recipe: Recipe, frame: Rectangle) -> tuple[int, int]:
+    """Width and height in pixels of the file that is written of a frame.
+
+    Raises RecipeError when the recipe asks for a size that does not belong to the frame.
+    """
+    size, part = recipe.export.size, recipe.frame.print
+    width, height = round(frame.width), round(frame.height)
+    if size is None:
+        return width, height
+    if size == "print":
+        if part is None:
+            raise RecipeError("the size is that of a print, but no paper is chosen", "export.size")
+        size = print_frame(frame.width, frame.height, part.sheet).pixels(part.ppi)
+    elif abs(size[0] * height - size[1] * width) > max(width, height) + max(size):
+        raise RecipeError(
+            f"{size[0]} x {size[1]} pixels are not in the ratio of the frame, {width} x {height}; change one",
+            "export.size",
+        )
+    if max(size) > LONGEST_SIDE or size[0] * size[1] > MOST_PIXELS:
+        raise RecipeError(f"{size[0]} x {size[1]} pixels are too many to be written", "export.size")
+    return size
+
+
+def with_size_of(recipe: Recipe, frame: Rectangle) -> Recipe:
+    """The recipe with a typed size of the file in the ratio that the frame has; its width stays."""
+    size = recipe.export.size
+    if not isinstance(size, tuple):
+        return recipe
+    height = max(1, round(size[0] * frame.height / frame.width))
+    if abs(height - size[1]) <= 1:
+        return recipe
+    return recipe.model_copy(update={"export": recipe.export.model_copy(update={"size": (size[0], height)})})
