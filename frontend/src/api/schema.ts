@@ -4,6 +4,55 @@
  */
 
 export interface paths {
+    "/api/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What each way of framing costs. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CostsIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CostsOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/evaluate": {
         parameters: {
             query?: never;
@@ -34,6 +83,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["EvaluateOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What becomes of a recipe when something is done to its frame; nothing is stored. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FrameIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FramedOut"];
                     };
                 };
                 /** @description Validation error */
@@ -325,7 +423,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Export the current revision; the file is fetched from the job when it is done. */
+        /**
+         * Export the current revision, or versions together with it or without; the file is fetched from the job
+         * @description when it is done.
+         */
         post: {
             parameters: {
                 query?: never;
@@ -632,6 +733,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/revisions/{revision_id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an older state the present one. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    revision_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchOut"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/screen/{side}-{turns}.jpg": {
         parameters: {
             query?: never;
@@ -679,7 +819,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The framed picture, small; the revision in the address makes it cacheable. */
+        /** The framed picture after one revision, small. */
         get: {
             parameters: {
                 query?: never;
@@ -892,6 +1032,283 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The named states of a photo. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VersionsOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep the present state under a name. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NameIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VersionOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/versions/{version_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Let a version hold the present state. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    version_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VersionOut"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Take a version away; it can be restored. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    version_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/versions/{version_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo a removal. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    version_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["VersionOut"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ratios": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ratios that were kept under a name. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OwnRatiosOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep a ratio under a name. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OwnRatioIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OwnRatioOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ratios/{ratio_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget a ratio. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    ratio_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -916,6 +1333,42 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["SessionOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The usual ratios and papers, and the lines that a picture is composed by. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShapesOut"];
                     };
                 };
             };
@@ -954,6 +1407,72 @@ export interface components {
             taken_out: number;
             /** Words */
             words: string;
+        };
+        /**
+         * AskEmpty
+         * @description Permission to include empty corners, given or taken back.
+         */
+        AskEmpty: {
+            /** Allow */
+            allow: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "empty";
+        };
+        /**
+         * AskPlace
+         * @description A thing onto a line of the frame: the subject, a level line, or the middle between two plumb lines
+         *     (``lines``: their ids). ``across`` and ``down``: shares of the frame's width and height.
+         */
+        AskPlace: {
+            /**
+             * Across
+             * @default null
+             */
+            across: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "place";
+            /**
+             * Down
+             * @default null
+             */
+            down: number | null;
+            /** Lines */
+            lines?: string[];
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "subject" | "level" | "plumb";
+        };
+        /**
+         * AskRatio
+         * @description Another ratio: as the recipe writes it, or as people type it ("13.6 x 9.9").
+         */
+        AskRatio: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "ratio";
+            /** Ratio */
+            ratio: string;
+        };
+        /**
+         * AskSimply
+         * @description Upright or lying; the largest around the subject; centred; the shape of the paper.
+         */
+        AskSimply: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "around" | "centre" | "paper" | "swap";
         };
         /**
          * BenchOut
@@ -1049,6 +1568,49 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * CostRowOut
+         * @description What one way costs, and the recipe that it leads to.
+         */
+        CostRowOut: {
+            /** Chosen */
+            chosen: boolean;
+            /**
+             * Edges
+             * @enum {string}
+             */
+            edges: "trim" | "trim free" | "same size" | "nothing cut";
+            /** Empty */
+            empty: number;
+            /** Height */
+            height: number;
+            /** Kept */
+            kept: number;
+            /** Label */
+            label: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Subject */
+            subject: boolean | null;
+            /** Turn */
+            turn: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * CostsIn
+         * @description A recipe whose ways of framing are to be compared.
+         */
+        CostsIn: {
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * CostsOut
+         * @description The table of costs.
+         */
+        CostsOut: {
+            /** Rows */
+            rows: components["schemas"]["CostRowOut"][];
+        };
+        /**
          * EdgesPart
          * @description What happens with empty corners.
          */
@@ -1118,14 +1680,23 @@ export interface components {
         };
         /**
          * ExportIn
-         * @description An export of the current revision: the format, and the quality of a JPEG.
+         * @description An export: how the current revision is written. With ``versions`` (their ids) these are written into one
+         *     file, as each of them says, ``now``: and the current revision too.
          */
         ExportIn: {
             export: components["schemas"]["ExportPart"];
+            /**
+             * Now
+             * @default true
+             */
+            now: boolean;
+            /** Versions */
+            versions?: number[];
         };
         /**
          * ExportPart
-         * @description The format of the exported file; ``quality`` counts for JPEG.
+         * @description The format of the exported file; ``quality`` counts for JPEG. ``size``: null = the frame's own pixels;
+         *     "print" = just the ppi that the print wants; [width, height] = just these, in the frame's ratio.
          */
         ExportPart: {
             /**
@@ -1139,6 +1710,14 @@ export interface components {
              * @default 95
              */
             quality: number;
+            /**
+             * Size
+             * @default null
+             */
+            size: "print" | [
+                number,
+                number
+            ] | null;
         } & {
             [key: string]: unknown;
         };
@@ -1157,8 +1736,18 @@ export interface components {
             words: string;
         };
         /**
+         * FrameIn
+         * @description Something to be done to the frame of a recipe.
+         */
+        FrameIn: {
+            /** Ask */
+            ask: components["schemas"]["AskRatio"] | components["schemas"]["AskSimply"] | components["schemas"]["AskEmpty"] | components["schemas"]["AskPlace"];
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
          * FrameOut
-         * @description The frame in corrected pixels and what it costs.
+         * @description The frame in corrected pixels and what it costs. ``shape``: width : height as a number, null when it is
+         *     free; ``subject``: the box about the subject mark in corrected pixels, without size for a point.
          */
         FrameOut: {
             /** Empty */
@@ -1167,8 +1756,20 @@ export interface components {
             height: number;
             /** Kept */
             kept: number;
+            printed: components["schemas"]["PrintOut"] | null;
             /** Ratio */
             ratio: string;
+            /** Shape */
+            shape: number | null;
+            /** Subject */
+            subject: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Subject Inside */
+            subject_inside: boolean | null;
             /** Width */
             width: number;
             /** X */
@@ -1178,7 +1779,8 @@ export interface components {
         };
         /**
          * FramePart
-         * @description The crop rectangle in corrected pixels; ``rect`` null: the largest that fits.
+         * @description The crop rectangle in corrected pixels; ``rect`` null: the largest that fits. ``subject``: a point
+         *     [x, y] or a box [x, y, width, height] in photo pixels.
          */
         FramePart: {
             /**
@@ -1186,13 +1788,8 @@ export interface components {
              * @default false
              */
             allow_empty: boolean;
-            /**
-             * Print
-             * @default null
-             */
-            print: {
-                [key: string]: unknown;
-            } | null;
+            /** @default null */
+            print: components["schemas"]["PrintPart"] | null;
             /**
              * Ratio
              * @default original
@@ -1212,9 +1809,31 @@ export interface components {
              * Subject
              * @default null
              */
-            subject: number[] | null;
+            subject: [
+                number,
+                number
+            ] | [
+                number,
+                number,
+                number,
+                number
+            ] | null;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * FramedOut
+         * @description The recipe after it, the action for the log, and what else is to be told; ``done`` false: the recipe is
+         *     the nearest to what was asked.
+         */
+        FramedOut: {
+            /** Action */
+            action: string;
+            /** Done */
+            done: boolean;
+            recipe: components["schemas"]["Recipe"];
+            /** Words */
+            words: string;
         };
         /**
          * JobOut
@@ -1313,6 +1932,16 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * LineFamily
+         * @description Lines in the frame at the same shares of its width and its height.
+         */
+        LineFamily: {
+            /** Name */
+            name: string;
+            /** Shares */
+            shares: number[];
+        };
+        /**
          * LineOut
          * @description A row of the field book.
          */
@@ -1352,6 +1981,14 @@ export interface components {
             vertices: string;
         };
         /**
+         * NameIn
+         * @description A name for a version.
+         */
+        NameIn: {
+            /** Name */
+            name: string;
+        };
+        /**
          * OfferOut
          * @description A question with its choices; it speaks of ``lines``.
          */
@@ -1364,6 +2001,36 @@ export interface components {
             name: string;
             /** Words */
             words: string;
+        };
+        /**
+         * OwnRatioIn
+         * @description A ratio to be kept under a name.
+         */
+        OwnRatioIn: {
+            /** Name */
+            name: string;
+            /** Ratio */
+            ratio: string;
+        };
+        /**
+         * OwnRatioOut
+         * @description A ratio that was kept.
+         */
+        OwnRatioOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Ratio */
+            ratio: string;
+        };
+        /**
+         * OwnRatiosOut
+         * @description All that were kept.
+         */
+        OwnRatiosOut: {
+            /** Ratios */
+            ratios: components["schemas"]["OwnRatioOut"][];
         };
         /**
          * PerAngleShare
@@ -1449,6 +2116,8 @@ export interface components {
             title: string;
             /** Version */
             version: number;
+            /** Versions */
+            versions: string[];
             /** Width */
             width: number;
         };
@@ -1482,6 +2151,71 @@ export interface components {
             sha256: string | null;
             /** Width */
             width: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * PrintOut
+         * @description The frame on paper: ``shown`` is what a printer that fills the sheet leaves of it, in frame pixels.
+         */
+        PrintOut: {
+            /** Coarse */
+            coarse: boolean;
+            /** Cut */
+            cut: number;
+            /** Cut Words */
+            cut_words: string;
+            /** Paper */
+            paper: string;
+            /** Pixels */
+            pixels: [
+                number,
+                number
+            ];
+            /** Ppi */
+            ppi: number;
+            /** Shown */
+            shown: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Words */
+            words: string;
+        };
+        /**
+         * PrintPart
+         * @description The paper that the frame is printed on: its size, and on every side the white border and what the
+         *     printer trims, in ``unit``; ``ppi`` is what is wanted. Upright or lying makes no difference.
+         */
+        PrintPart: {
+            /**
+             * Border
+             * @default 0
+             */
+            border: number;
+            /** Paper */
+            paper: [
+                number,
+                number
+            ];
+            /**
+             * Ppi
+             * @default 300
+             */
+            ppi: number;
+            /**
+             * Trim
+             * @default 0
+             */
+            trim: number;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "in";
         } & {
             [key: string]: unknown;
         };
@@ -1654,6 +2388,23 @@ export interface components {
             token: string;
         };
         /**
+         * ShapesOut
+         * @description The usual ratios and papers, the lines to compose by, and the golden spiral in the unit square.
+         */
+        ShapesOut: {
+            /** Families */
+            families: components["schemas"]["LineFamily"][];
+            /** Papers */
+            papers: components["schemas"]["UsualPaper"][];
+            /** Ratios */
+            ratios: components["schemas"]["UsualRatio"][];
+            /** Spiral */
+            spiral: [
+                number,
+                number
+            ][];
+        };
+        /**
          * StillLine
          * @description A line that stands still on the screen: its ends in corrected pixels.
          */
@@ -1711,6 +2462,34 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /**
+         * UsualPaper
+         * @description A paper that is offered, and its label.
+         */
+        UsualPaper: {
+            /** Label */
+            label: string;
+            /** Paper */
+            paper: [
+                number,
+                number
+            ];
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "in";
+        };
+        /**
+         * UsualRatio
+         * @description A ratio that is offered, and its label.
+         */
+        UsualRatio: {
+            /** Label */
+            label: string;
+            /** Ratio */
+            ratio: string;
+        };
         ValidationError: {
             detail?: {
                 "<location>"?: {
@@ -1718,6 +2497,37 @@ export interface components {
                 };
             };
             message?: string;
+        };
+        /**
+         * VersionOut
+         * @description A named state: its revision, and what its frame is.
+         */
+        VersionOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Ratio */
+            ratio: string;
+            /** Revision */
+            revision: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * VersionsOut
+         * @description The versions of a photo, in the order they were made.
+         */
+        VersionsOut: {
+            /** Versions */
+            versions: components["schemas"]["VersionOut"][];
         };
         /**
          * WayOut

@@ -8,7 +8,7 @@ ideal ones (the bending of the lens taken out), corrected ones (turned level by 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -130,6 +130,10 @@ class Mapping:
             resize @ self.homography @ np.linalg.inv(resize),
             self.lens.scaled(scale),
         )
+
+    def resized(self, across: float, down: float) -> Mapping:
+        """The same map with its output so many times as wide and as high; the photo stays."""
+        return replace(self, homography=np.diag([across, down, 1.0]) @ self.homography)
 
     def _depth(self, ideal: Array) -> Array:
         """The third coordinate (N,) that ideal pixels (N, 2) are carried to."""

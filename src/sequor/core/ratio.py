@@ -12,6 +12,11 @@ NAMED = {"sqrt2": math.sqrt(2), "golden": GOLDEN}
 """ISO 216 sheets are 1 : sqrt2."""
 
 
+MOST = 50
+_NUMBER = r"(?:[0-9]{1,6}(?:\.[0-9]{1,6})?|sqrt2|golden)"
+_WRITTEN = re.compile(rf"{_NUMBER}:{_NUMBER}")
+
+
 def parse_ratio(text: str) -> tuple[float, float]:
     """Width and height of a ratio such as "3:2", "13.6:9.9" or "sqrt2:1".
 
@@ -20,12 +25,11 @@ def parse_ratio(text: str) -> tuple[float, float]:
     >>> parse_ratio("13.6:9.9"), parse_ratio("1:golden")
     ((13.6, 9.9), (1.0, 1.618033988749895))
     """
-    parts = text.split(":")
-    if len(parts) != 2:
-        raise ValueError("a ratio is width : height")
-    width, height = (NAMED[part] if part in NAMED else float(part) for part in parts)
-    if not (0 < width < math.inf and 0 < height < math.inf):
-        raise ValueError("both numbers of a ratio are positive")
+    if not _WRITTEN.fullmatch(text):
+        raise ValueError("a ratio is original, free, or W:H such as 3:2, 13.6:9.9 or sqrt2:1")
+    width, height = (NAMED[part] if part in NAMED else float(part) for part in text.split(":"))
+    if min(width, height) == 0 or max(width / height, height / width) > MOST:
+        raise ValueError(f"a ratio is between 1:{MOST} and {MOST}:1")
     return width, height
 
 
@@ -37,15 +41,10 @@ def typed_ratio(text: str) -> str:
     """
     plain = re.sub(r"\s*(mm|cm|in|px|″|\")(?=\W|$)", " ", text.strip().lower()).replace(",", ".")
     parts = [part.strip() for part in re.split(r"[:x×/*]", plain)]
-    if len(parts) == 1:
-        parts.append("1")
-    written = ":".join(parts)
-    try:
-        parse_ratio(written)
-    except ValueError:
-        raise ValueError(
-            f"{text.strip()!r} is not a ratio; type width and height such as 3:2 or 13.6 x 9.9"
-        ) from None
+    written = ":".join(parts if len(parts) > 1 else [*parts, "1"])
+    if not _WRITTEN.fullmatch(written):
+        raise ValueError(f"{text.strip()!r} is no ratio; type width and height, such as 3:2 or 13.6 x 9.9")
+    parse_ratio(written)
     return written
 
 

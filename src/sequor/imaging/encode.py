@@ -15,17 +15,30 @@ from .decode import Picture
 Format = Literal["jpeg", "png"]
 
 ENDINGS: dict[str, Format] = {".jpg": "jpeg", ".jpeg": "jpeg", ".png": "png"}
+ENDING_OF: dict[Format, str] = {"jpeg": "jpg", "png": "png"}
 BYTES_PER_MEGAPIXEL: dict[Format, int] = {"jpeg": 1_500_000, "png": 3_200_000}
 """A generous guess of the size of a file, to see beforehand whether the disk has room."""
 
 
-def write(picture: Picture, path: Path, kind: Format, quality: int, profile: bytes | None = None) -> None:
-    """Write a (height, width, 3) uint8 picture; JPEG with full colour resolution from quality 90 on."""
+def write(
+    picture: Picture,
+    path: Path,
+    kind: Format,
+    quality: int,
+    profile: bytes | None = None,
+    ppi: float | None = None,
+) -> None:
+    """Write a (height, width, 3) uint8 picture; JPEG with full colour resolution from quality 90 on.
+
+    ``ppi`` goes into JFIF's density (whole pixels per inch) or PNG's pHYs (pixels per metre).
+    """
     image = Image.fromarray(picture)
+    density = {} if ppi is None else {"dpi": (ppi, ppi)}
     if kind == "jpeg":
-        image.save(path, "JPEG", quality=quality, subsampling=0 if quality >= 90 else 2, icc_profile=profile)
+        chroma = 0 if quality >= 90 else 2
+        image.save(path, "JPEG", quality=quality, subsampling=chroma, icc_profile=profile, **density)
     else:
-        image.save(path, "PNG", compress_level=4, icc_profile=profile)
+        image.save(path, "PNG", compress_level=4, icc_profile=profile, **density)
 
 
 def small_jpeg(picture: Picture, quality: int = 88) -> bytes:

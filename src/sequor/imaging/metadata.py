@@ -43,12 +43,14 @@ def camera_facts(path: Path) -> CameraFacts:
     )
 
 
-def carry_over(source: Path, target: Path, width: int, height: int, kind: str) -> None:
+def carry_over(
+    source: Path, target: Path, width: int, height: int, kind: str, ppi: float | None = None
+) -> None:
     """Copy EXIF, IPTC and XMP from the original to an export of ``width`` x ``height`` pixels.
 
     Orientation becomes 1 (the pixels are upright now), the pixel dimensions become true and the
     embedded small picture goes, because it shows the photo as taken. The colour profile is written
-    with the pixels.
+    with the pixels. With ``ppi`` the resolution is the print's, else what the original says.
     """
     with _ONE_AT_A_TIME:
         original = pyexiv2.Image(str(source))
@@ -59,6 +61,8 @@ def carry_over(source: Path, target: Path, width: int, height: int, kind: str) -
                     export, exif=True, iptc=True, xmp=True, icc=False, comment=kind == "jpeg", thumbnail=False
                 )
                 _make_true(export, width, height)
+                if ppi is not None:
+                    _set_resolution(export, ppi)
             finally:
                 export.close()
         finally:
@@ -82,6 +86,23 @@ def _make_true(export: Any, width: int, height: int) -> None:
             "Xmp.tiff.ImageLength",
         )
     }
+    if stale:
+        export.modify_xmp(stale)
+
+
+def _set_resolution(export: Any, ppi: float) -> None:
+    """The resolution in EXIF (CIPA DC-008, 4.6.4: XResolution, YResolution, ResolutionUnit 2 = inch)."""
+    rational = f"{round(100 * ppi)}/100"
+    export.modify_exif(
+        {
+            "Exif.Image.XResolution": rational,
+            "Exif.Image.YResolution": rational,
+            "Exif.Image.ResolutionUnit": "2",
+        }
+    )
+    xmp = export.read_xmp()
+    keys = ("Xmp.tiff.XResolution", "Xmp.tiff.YResolution", "Xmp.tiff.ResolutionUnit")
+    stale = {key: None for key in keys if key in xmp}
     if stale:
         export.modify_xmp(stale)
 

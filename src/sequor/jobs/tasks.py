@@ -5,7 +5,7 @@ from __future__ import annotations
 import resource
 from pathlib import Path
 
-from sequor.operations.exporting import Exported, export
+from sequor.operations.exporting import Exported, export, export_together
 from sequor.operations.importing import Inspection, inspect
 from sequor.operations.reporting import Report
 from sequor.recipe.model import Recipe
@@ -23,3 +23,10 @@ def inspect_file(report: Report, file: Path, screen: Path) -> Inspection:
 def export_photo(report: Report, original: Path, recipe: Recipe, out: Path) -> Exported:
     """Write one export."""
     return export(original, recipe, out, report)
+
+
+def export_versions(
+    report: Report, original: Path, named: list[tuple[str, Recipe]], out: Path
+) -> list[Exported]:
+    """Write several states of a photo into one file."""
+    return export_together(original, named, out, report)

@@ -4,18 +4,24 @@ from __future__ import annotations
 
 import re
 import shutil
+import zipfile
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from sequor.core.resample import resample
 from sequor.imaging.decode import Picture, colour_profile, decode
-from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDINGS, write
+from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDING_OF, ENDINGS, Format, write
 from sequor.imaging.metadata import camera_facts, carry_over
 from sequor.recipe.evaluate import evaluate
+from sequor.recipe.framed import output_size
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError
 
 from .reporting import Report
+
+EMPTY = (255, 255, 255)
+"""What empty corners are written as, where they are allowed: bare paper."""
 
 
 class NoRoomError(OSError):
@@ -55,26 +61,29 @@ def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exporte
     evaluation = evaluate(recipe)
     kind, quality = recipe.export.format, recipe.export.quality
     frame = evaluation.frame
-    width, height = round(frame.width), round(frame.height)
+    width, height = output_size(recipe, frame)
+    across, down = width / frame.width, height / frame.height
+    ppi = None if evaluation.printed is None else evaluation.printed.ppi * across
     refuse_without_room(out.parent, int(width * height / 1e6 * BYTES_PER_MEGAPIXEL[kind]))
     report(0.02, "reading")
     picture = decode_for(recipe, original)
     report(0.25, "resampling")
     pixels = resample(
         picture,
-        evaluation.mapping,
-        frame.x,
-        frame.y,
+        evaluation.mapping.resized(across, down),
+        frame.x * across,
+        frame.y * down,
         width,
         height,
+        background=EMPTY,
         progress=lambda share: report(0.25 + 0.5 * share, "resampling"),
     )
     del picture
     report(0.8, "writing")
     unfinished = out.with_name(out.name + ".unfinished")
     try:
-        write(pixels, unfinished, kind, quality, colour_profile(original))
-        carry_over(original, unfinished, width, height, kind)
+        write(pixels, unfinished, kind, quality, colour_profile(original), ppi)
+        carry_over(original, unfinished, width, height, kind, ppi)
         size = unfinished.stat().st_size
         unfinished.replace(out)
     except OSError as error:
@@ -83,6 +92,38 @@ def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exporte
         unfinished.unlink(missing_ok=True)
     report(1.0, "done")
     return Exported(width, height, size, camera_facts(original).has_place)
+
+
+def export_together(
+    original: Path, named: Sequence[tuple[str, Recipe]], out: Path, report: Report
+) -> list[Exported]:
+    """Carry out several recipes on one original and write the pictures into one ZIP file, all or nothing.
+
+    ``named``: the name of each picture in it, without ending, and its recipe. Raises as ``export`` does.
+    """
+    written, files = [], []
+    for index, (name, recipe) in enumerate(named):
+
+        def part(share: float, words: str, begun: int = index, called: str = name) -> None:
+            report((begun + 0.98 * share) / len(named), f"{called}: {words}")
+
+        file = out.with_name(f"{out.name}-{index}")
+        written.append(export(original, recipe, file, part))
+        files.append((file, f"{name}.{ENDING_OF[recipe.export.format]}"))
+    unfinished = out.with_name(out.name + ".unfinished")
+    try:
+        # The pictures are compressed already.
+        with zipfile.ZipFile(unfinished, "w", zipfile.ZIP_STORED) as together:
+            for file, name in files:
+                together.write(file, name)
+        unfinished.replace(out)
+    except OSError as error:
+        raise NoRoomError(f"the file could not be written: {error.strerror}") from None
+    finally:
+        for path in (unfinished, *(file for file, _ in files)):
+            path.unlink(missing_ok=True)
+    report(1.0, "done")
+    return written
 
 
 def refuse_without_room(folder: Path, needed: int) -> None:
@@ -95,15 +136,41 @@ def refuse_without_room(folder: Path, needed: int) -> None:
         )
 
 
-def export_name(file_name: str, kind: str) -> str:
+def export_name(file_name: str, kind: Format) -> str:
     """A sensible name for the download: the photo's own with what was done to it.
 
     >>> export_name("IMG_2041.JPG", "jpeg"), export_name("a/b.c.png", "png")
     ('IMG_2041-level.jpg', 'b.c-level.png')
     """
-    stem = Path(file_name).stem or "photo"
-    safe = re.sub(r'[\x00-\x1f<>:"/\\|?*]+', "_", stem).strip(". ") or "photo"
-    return f"{safe[:120]}-level.{'jpg' if kind == 'jpeg' else 'png'}"
+    return f"{safe_name(Path(file_name).stem)}-level.{ENDING_OF[kind]}"
+
+
+def archive_name(file_name: str) -> str:
+    """The name of the download that holds several pictures.
+
+    >>> archive_name("IMG_2041.JPG")
+    'IMG_2041-versions.zip'
+    """
+    return f"{safe_name(Path(file_name).stem)}-versions.zip"
+
+
+def names_together(file_name: str, names: Sequence[str]) -> list[str]:
+    """Names for pictures of one photo in one file, each its own.
+
+    >>> names_together("IMG_2041.JPG", ["wide: page", "wide* page", "now"])
+    ['IMG_2041 wide_ page', 'IMG_2041 wide_ page 2', 'IMG_2041 now']
+    """
+    taken: list[str] = []
+    for name in names:
+        wanted = f"{safe_name(Path(file_name).stem)} {safe_name(name)}"
+        again = sum(one == wanted or one.startswith(f"{wanted} ") for one in taken)
+        taken.append(f"{wanted} {again + 1}" if again else wanted)
+    return taken
+
+
+def safe_name(name: str) -> str:
+    """A name that every file system takes."""
+    return (re.sub(r'[\x00-\x1f<>:"/\\|?*]+', "_", name).strip(". ") or "photo")[:120]
 
 
 def check_ending(out: Path, recipe: Recipe, format_given: bool) -> Recipe:

@@ -18,6 +18,7 @@ from sequor.core.resample import resample
 from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, decode
 from sequor.imaging.encode import reduce_to, small_jpeg
+from sequor.operations.exporting import EMPTY
 from sequor.operations.importing import SCREEN_SIDES, write_screen_pictures
 from sequor.recipe.evaluate import Evaluation, evaluate, solved_map
 from sequor.recipe.model import PhotoPart, Recipe
@@ -164,6 +165,7 @@ def thumbnail(store: Store, sha256: str, recipe: Recipe) -> bytes:
         frame.y * scale,
         max(1, int(np.floor(frame.width * scale))),
         max(1, int(np.floor(frame.height * scale))),
+        background=EMPTY,
     )
     return small_jpeg(pixels)
 

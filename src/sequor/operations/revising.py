@@ -12,8 +12,8 @@ from sqlalchemy.orm import Session
 from sequor.core import frame as frames
 from sequor.core.rectangle import Rectangle
 from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.framed import ratio_of
-from sequor.recipe.model import CorrectionPart, LensPart, Recipe, ReferencePart
+from sequor.recipe.framed import ratio_of, with_size_of
+from sequor.recipe.model import CorrectionPart, FramePart, LensPart, Recipe, ReferencePart
 from sequor.recipe.reading import RecipeError
 from sequor.recipe.report import rect_values, with_solved_values
 from sequor.recipe.words import state
@@ -85,10 +85,7 @@ def get_revision(store: Store, photo_id: int, revision_id: int) -> Recipe:
     """The recipe of one revision of a photo. Raises PhotoUnknownError."""
     with store.transaction() as session:
         _current(session, photo_id)
-        revision = session.get(Revision, revision_id)
-        if revision is None or revision.photo_id != photo_id:
-            raise PhotoUnknownError(f"the photo has no revision {revision_id}")
-        return Recipe.model_validate(revision.recipe)
+        return Recipe.model_validate(_revision(session, photo_id, revision_id).recipe)
 
 
 def rename(store: Store, photo_id: int, expected: int, title: str) -> PhotoNow:
@@ -129,7 +126,8 @@ def revise(store: Store, photo_id: int, expected: int, recipe: Recipe, action: s
         before = current.recipe
         if recipe.photo != before.photo:
             raise RecipeError("the photo's own facts cannot be changed here", "photo")
-        return _add(session, current, with_frame_carried(before, solved(recipe)), action)
+        carried = with_frame_carried(before, solved(recipe))
+        return _add(session, current, with_size_of(carried, evaluate(carried).frame), action)
 
 
 def turn_quarter(store: Store, photo_id: int, expected: int, clockwise: bool) -> PhotoNow:
@@ -156,6 +154,15 @@ def redo(store: Store, photo_id: int, expected: int) -> PhotoNow:
     with store.transaction() as session:
         current = _current(session, photo_id, expected)
         return _go_to(session, current, current.revision.redo_id, "there is nothing to redo")
+
+
+def return_to(store: Store, photo_id: int, expected: int, revision_id: int) -> PhotoNow:
+    """Make an older state the present one; a new revision, so that nothing of what was done since is lost."""
+    with store.transaction() as session:
+        current = _current(session, photo_id, expected)
+        revision = _revision(session, photo_id, revision_id)
+        recipe = Recipe.model_validate(revision.recipe)
+        return _add(session, current, recipe, f"Back to: {revision.action.removeprefix('Back to: ')}")
 
 
 def solved(recipe: Recipe) -> Recipe:
@@ -195,11 +202,7 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
         return (height - y, x) if clockwise else (y, width - x)
 
     references = [_reference_turned(part, turn) for part in recipe.references]
-    frame = recipe.frame
-    if frame.rect is not None:
-        x, y, w, h = frame.rect
-        corner = turn(x, y + h) if clockwise else turn(x + w, y)
-        frame = frame.model_copy(update={"rect": (*corner, h, w)})
+    frame = _frame_turned(recipe.frame, turn, clockwise)
     turned = photo.model_copy(
         update={
             "width": photo.height,
@@ -216,6 +219,25 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
         "frame": frame,
     }
     return recipe.model_copy(update=changed)
+
+
+def _frame_turned(
+    frame: FramePart, turn: Callable[[float, float], tuple[float, float]], clockwise: bool
+) -> FramePart:
+    """The frame and its subject on the same things; its ratio lies the other way."""
+
+    def box(x: float, y: float, w: float, h: float) -> tuple[float, float, float, float]:
+        return (*(turn(x, y + h) if clockwise else turn(x + w, y)), h, w)
+
+    changed: dict[str, object] = {}
+    if frame.rect is not None:
+        x, y, width, height = frame.rect
+        changed["rect"] = (*box(x, y, width, height)[:2], height, width)
+    if frame.subject is not None:
+        changed["subject"] = turn(*frame.subject) if len(frame.subject) == 2 else box(*frame.subject)
+    if ":" in frame.ratio:
+        changed["ratio"] = ":".join(reversed(frame.ratio.split(":")))
+    return frame.model_copy(update=changed)
 
 
 def _lens_turned(lens: LensPart, clockwise: bool) -> LensPart:
@@ -291,6 +313,14 @@ def _add(session: Session, current: PhotoNow, recipe: Recipe, action: str) -> Ph
     current.revision.redo_id = revision.id
     current.photo.revision = revision
     return PhotoNow(current.photo, revision)
+
+
+def _revision(session: Session, photo_id: int, revision_id: int) -> Revision:
+    """One revision of a photo. Raises PhotoUnknownError."""
+    revision = session.get(Revision, revision_id)
+    if revision is None or revision.photo_id != photo_id:
+        raise PhotoUnknownError(f"the photo has no revision {revision_id}")
+    return revision
 
 
 def _current(session: Session, photo_id: int, expected: int | None = None) -> PhotoNow:

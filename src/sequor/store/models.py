@@ -1,4 +1,4 @@
-"""The tables: photos and their revisions."""
+"""The tables: photos, their revisions and versions, and the ratios that people keep."""
 
 from __future__ import annotations
 
@@ -46,6 +46,7 @@ class Photo(Base):
         ForeignKey("revisions.id", use_alter=True, name="fk_photos_revision")
     )
     revision: Mapped[Revision | None] = relationship(foreign_keys=[revision_id], post_update=True)
+    versions: Mapped[list[Version]] = relationship(lazy="selectin", order_by="Version.id", viewonly=True)
 
 
 class Revision(Base):
@@ -63,4 +64,28 @@ class Revision(Base):
     action: Mapped[str] = mapped_column(String(200))
     state: Mapped[str] = mapped_column(String(40))
     recipe: Mapped[dict[str, Any]] = mapped_column(JSON)
+    created_at: Mapped[datetime] = mapped_column(Moment, default=now)
+
+
+class Version(Base):
+    """A named state of a photo that is kept beside others. Removed ones stay, so that it can be undone."""
+
+    __tablename__ = "versions"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    photo_id: Mapped[int] = mapped_column(ForeignKey("photos.id"), index=True)
+    revision_id: Mapped[int] = mapped_column(ForeignKey("revisions.id"))
+    name: Mapped[str] = mapped_column(String(80))
+    created_at: Mapped[datetime] = mapped_column(Moment, default=now)
+    removed_at: Mapped[datetime | None] = mapped_column(Moment)
+
+
+class OwnRatio(Base):
+    """A ratio that is kept under a name, for all photos."""
+
+    __tablename__ = "own_ratios"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(40))
+    ratio: Mapped[str] = mapped_column(String(40))
     created_at: Mapped[datetime] = mapped_column(Moment, default=now)

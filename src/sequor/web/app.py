@@ -14,10 +14,12 @@ from sequor.operations.rendering import Originals
 from sequor.store.database import Store
 
 from .bench import bench
+from .frames import frames
 from .guard import Guard, token_of
 from .photos import FOREVER, photos
 from .problems import Problem, register_problems
 from .services import Services
+from .versions import versions_of
 
 LARGEST_BODY = 410_000_000
 
@@ -40,6 +42,8 @@ def create_app(store: Store, jobs: Jobs, front_end: Path) -> APIFlask:
     register_problems(app)
     app.register_blueprint(photos)
     app.register_blueprint(bench)
+    app.register_blueprint(frames)
+    app.register_blueprint(versions_of)
 
     app.spec_processor(_each_schema_once)
 

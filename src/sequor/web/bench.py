@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import json
 from io import BytesIO
+from mimetypes import guess_type
 
 import numpy as np
 from apiflask import APIBlueprint
 from flask import Response, request, send_file
 
-from sequor.operations import exporting, lenses, previewing, revising, snapping, underneath
+from sequor.operations import exporting, lenses, previewing, revising, snapping, underneath, versions
 from sequor.recipe import words
 from sequor.recipe.evaluate import evaluate as evaluate_recipe
 from sequor.recipe.report import as_csv, field_book_rows
@@ -156,14 +157,23 @@ def redo(photo_id: int) -> BenchOut:
 @bench.input(ExportIn)
 @bench.output(JobOut, status_code=202)
 def export(photo_id: int, json_data: ExportIn) -> JobOut:
-    """Export the current revision; the file is fetched from the job when it is done."""
+    """Export the current revision, or versions together with it or without; the file is fetched from the job
+    when it is done."""
     here = services()
     now = revising.get_photo(here.store, photo_id)
-    recipe = now.recipe.model_copy(update={"export": json_data.export})
-    name = exporting.export_name(now.photo.file_name, json_data.export.format)
     original = here.store.originals.path(now.photo.sha256)
-    job = here.jobs.prepare(name)
-    here.jobs.start(job, tasks.export_photo, (original, recipe, job.folder / "export"))
+    recipe = now.recipe.model_copy(update={"export": json_data.export})
+    if not json_data.versions:
+        job = here.jobs.prepare(exporting.export_name(now.photo.file_name, json_data.export.format))
+        here.jobs.start(job, tasks.export_photo, (original, recipe, job.folder / "export"))
+        return JobOut.of(job)
+    wanted = versions.chosen(here.store, photo_id, json_data.versions)
+    if json_data.now:
+        wanted.insert(0, ("now", recipe))
+    names = exporting.names_together(now.photo.file_name, [name for name, _ in wanted])
+    named = list(zip(names, (one for _, one in wanted), strict=True))
+    job = here.jobs.prepare(exporting.archive_name(now.photo.file_name))
+    here.jobs.start(job, tasks.export_versions, (original, named, job.folder / "export"))
     return JobOut.of(job)
 
 
@@ -190,5 +200,4 @@ def job_file(name: str) -> Response:
     file = job.folder / "export"
     if job.state != "done" or not file.is_file():
         raise Problem(409, "Not ready", "the export has not ended yet")
-    kind = "image/png" if job.label.endswith(".png") else "image/jpeg"
-    return send_file(file, mimetype=kind, as_attachment=True, download_name=job.label)
+    return send_file(file, mimetype=guess_type(job.label)[0], as_attachment=True, download_name=job.label)

@@ -82,11 +82,11 @@ def restore(photo_id: int) -> PhotoOut:
 
 @photos.get("/photos/<int:photo_id>/thumbnail/<int:revision>.jpg")
 def thumbnail(photo_id: int, revision: int) -> Response:
-    """The framed picture, small; the revision in the address makes it cacheable."""
+    """The framed picture after one revision, small."""
     here = services()
     now = revising.get_photo(here.store, photo_id)
-    picture = rendering.thumbnail(here.store, now.photo.sha256, now.recipe)
-    return jpeg(picture, FOREVER if revision == now.revision.id else "no-store")
+    recipe = revising.get_revision(here.store, photo_id, revision)
+    return jpeg(rendering.thumbnail(here.store, now.photo.sha256, recipe), FOREVER)
 
 
 @photos.get("/photos/<int:photo_id>/screen/<int:side>-<int:turns>.jpg")

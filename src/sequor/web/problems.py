@@ -13,7 +13,9 @@ from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from sequor.imaging.decode import UnreadablePictureError
+from sequor.operations.ratios import RatioUnknownError, TooManyRatiosError
 from sequor.operations.revising import ChangedMeanwhileError, NothingToRedoError, PhotoUnknownError
+from sequor.operations.versions import NameTakenError, VersionUnknownError
 from sequor.recipe.reading import RecipeError
 from sequor.store.originals import OriginalMissingError
 
@@ -45,6 +47,10 @@ TITLES: dict[type[Exception], tuple[int, str]] = {
     NothingToRedoError: (409, "Nothing there"),
     UnreadablePictureError: (422, "Picture refused"),
     RecipeError: (422, "Recipe refused"),
+    VersionUnknownError: (404, "No such version"),
+    NameTakenError: (409, "Name taken"),
+    RatioUnknownError: (404, "No such ratio"),
+    TooManyRatiosError: (409, "No room"),
 }
 
 

@@ -56,6 +56,7 @@ class PhotoOut(Wire):
     camera: str | None
     keeps_place: bool
     imported_at: datetime
+    versions: list[str]
 
     @classmethod
     def of(cls, now: PhotoNow) -> PhotoOut:
@@ -75,6 +76,7 @@ class PhotoOut(Wire):
             camera=maker or None,
             keeps_place=bool(photo.facts.get("has_place")),
             imported_at=photo.imported_at,
+            versions=[one.name for one in photo.versions if one.removed_at is None],
         )
 
 
@@ -485,6 +487,9 @@ class JobOut(Wire):
 
 
 class ExportIn(Wire):
-    """An export of the current revision: the format, and the quality of a JPEG."""
+    """An export: how the current revision is written. With ``versions`` (their ids) these are written into one
+    file, as each of them says, ``now``: and the current revision too."""
 
     export: ExportPart
+    versions: list[int] = Field(default_factory=list, max_length=50)
+    now: bool = True

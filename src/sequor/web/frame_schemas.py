@@ -1,0 +1,211 @@
+"""What goes over the wire about frames, ratios and versions."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from sequor.core.printing import Unit
+from sequor.recipe.costs import CostRow, Edges
+from sequor.recipe.evaluate import evaluate
+from sequor.recipe.frame_actions import Framed
+from sequor.recipe.frame_words import frame_ratio_words
+from sequor.recipe.model import Recipe
+from sequor.store.models import OwnRatio, Version
+
+from .schemas import Wire
+
+Share = Annotated[float, Field(gt=0, lt=1)]
+
+
+class AskRatio(Wire):
+    """Another ratio: as the recipe writes it, or as people type it ("13.6 x 9.9")."""
+
+    do: Literal["ratio"]
+    ratio: str = Field(min_length=1, max_length=60)
+
+
+class AskSimply(Wire):
+    """Upright or lying; the largest around the subject; centred; the shape of the paper."""
+
+    do: Literal["swap", "around", "centre", "paper"]
+
+
+class AskEmpty(Wire):
+    """Permission to include empty corners, given or taken back."""
+
+    do: Literal["empty"]
+    allow: bool
+
+
+class AskPlace(Wire):
+    """A thing onto a line of the frame: the subject, a level line, or the middle between two plumb lines
+    (``lines``: their ids). ``across`` and ``down``: shares of the frame's width and height."""
+
+    do: Literal["place"]
+    what: Literal["subject", "level", "plumb"]
+    lines: list[str] = Field(default_factory=list, max_length=2)
+    across: Share | None = None
+    down: Share | None = None
+
+
+class FrameIn(Wire):
+    """Something to be done to the frame of a recipe."""
+
+    recipe: Recipe
+    ask: Annotated[AskRatio | AskSimply | AskEmpty | AskPlace, Field(discriminator="do")]
+
+
+class FramedOut(Wire):
+    """The recipe after it, the action for the log, and what else is to be told; ``done`` false: the recipe is
+    the nearest to what was asked."""
+
+    recipe: Recipe
+    action: str
+    words: str
+    done: bool
+
+    @classmethod
+    def of(cls, framed: Framed) -> FramedOut:
+        """The message for an action."""
+        return cls(recipe=framed.recipe, action=framed.action, words=framed.words, done=framed.done)
+
+
+class CostsIn(Wire):
+    """A recipe whose ways of framing are to be compared."""
+
+    recipe: Recipe
+
+
+class CostRowOut(Wire):
+    """What one way costs, and the recipe that it leads to."""
+
+    turn: str
+    edges: Edges
+    label: str
+    kept: float
+    empty: float
+    width: int
+    height: int
+    subject: bool | None
+    chosen: bool
+    recipe: Recipe
+
+    @classmethod
+    def of(cls, row: CostRow) -> CostRowOut:
+        """The message for a row."""
+        return cls(
+            turn=row.turn,
+            edges=row.edges,
+            label=row.label,
+            kept=row.kept,
+            empty=row.empty,
+            width=row.width,
+            height=row.height,
+            subject=row.subject,
+            chosen=row.chosen,
+            recipe=row.recipe,
+        )
+
+
+class CostsOut(Wire):
+    """The table of costs."""
+
+    rows: list[CostRowOut]
+
+
+class UsualRatio(Wire):
+    """A ratio that is offered, and its label."""
+
+    ratio: str
+    label: str
+
+
+class UsualPaper(Wire):
+    """A paper that is offered, and its label."""
+
+    paper: tuple[float, float]
+    unit: Unit
+    label: str
+
+
+class LineFamily(Wire):
+    """Lines in the frame at the same shares of its width and its height."""
+
+    name: str
+    shares: list[float]
+
+
+class ShapesOut(Wire):
+    """The usual ratios and papers, the lines to compose by, and the golden spiral in the unit square."""
+
+    ratios: list[UsualRatio]
+    papers: list[UsualPaper]
+    families: list[LineFamily]
+    spiral: list[tuple[float, float]]
+
+
+class OwnRatioIn(Wire):
+    """A ratio to be kept under a name."""
+
+    name: str = Field(min_length=1, max_length=40, pattern=r"\S")
+    ratio: str = Field(min_length=1, max_length=60)
+
+
+class OwnRatioOut(Wire):
+    """A ratio that was kept."""
+
+    id: int
+    name: str
+    ratio: str
+
+    @classmethod
+    def of(cls, kept: OwnRatio) -> OwnRatioOut:
+        """The message for a ratio."""
+        return cls(id=kept.id, name=kept.name, ratio=kept.ratio)
+
+
+class OwnRatiosOut(Wire):
+    """All that were kept."""
+
+    ratios: list[OwnRatioOut]
+
+
+class NameIn(Wire):
+    """A name for a version."""
+
+    name: str = Field(min_length=1, max_length=80, pattern=r"\S")
+
+
+class VersionOut(Wire):
+    """A named state: its revision, and what its frame is."""
+
+    id: int
+    name: str
+    revision: int
+    at: datetime
+    ratio: str
+    width: int
+    height: int
+
+    @classmethod
+    def of(cls, version: Version, recipe: Recipe) -> VersionOut:
+        """The message for a version."""
+        frame = evaluate(recipe).frame
+        return cls(
+            id=version.id,
+            name=version.name,
+            revision=version.revision_id,
+            at=version.created_at,
+            ratio=frame_ratio_words(recipe),
+            width=round(frame.width),
+            height=round(frame.height),
+        )
+
+
+class VersionsOut(Wire):
+    """The versions of a photo, in the order they were made."""
+
+    versions: list[VersionOut]
