@@ -37,6 +37,8 @@ def store(engine: Engine, tmp_path: Path) -> Store:
     with engine.begin() as connection:
         connection.execute(text("UPDATE photos SET revision_id = NULL"))
         connection.execute(text("UPDATE revisions SET parent_id = NULL, redo_id = NULL"))
+        connection.execute(text("DELETE FROM versions"))
+        connection.execute(text("DELETE FROM own_ratios"))
         connection.execute(text("DELETE FROM revisions"))
         connection.execute(text("DELETE FROM photos"))
     return Store(engine, tmp_path / "data")

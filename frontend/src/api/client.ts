@@ -27,6 +27,14 @@ export type AngleRow = Evaluation["angles"][number];
 export type AngleName = AngleRow["name"];
 export type Job = Schemas["JobOut"];
 export type ExportSettings = Recipe["export"];
+export type Print = NonNullable<Recipe["frame"]["print"]>;
+export type FrameAsk = Schemas["FrameIn"]["ask"];
+/** What became of a recipe when something was done to its frame. */
+export type Framed = Omit<Schemas["FramedOut"], "recipe"> & { recipe: Recipe };
+export type CostRow = Omit<Schemas["CostRowOut"], "recipe"> & { recipe: Recipe };
+export type Shapes = Schemas["ShapesOut"];
+export type OwnRatio = Schemas["OwnRatioOut"];
+export type Version = Schemas["VersionOut"];
 
 /** An answer that is an error (RFC 9457). */
 export class Problem extends Error {
@@ -113,8 +121,23 @@ export const api = {
     request<Bench>(`/api/photos/${photo.id}/${way}`, { method: "POST", version: photo.version }),
   turn: (photo: Photo, direction: "left" | "right") =>
     request<Bench>(`/api/photos/${photo.id}/turn`, { method: "POST", body: { direction }, version: photo.version }),
-  export: (id: number, settings: ExportSettings) =>
-    request<Job>(`/api/photos/${id}/exports`, { method: "POST", body: { export: settings } }),
+  returnTo: (photo: Photo, revision: number) =>
+    request<Bench>(`/api/photos/${photo.id}/revisions/${revision}/return`, { method: "POST", version: photo.version }),
+  frame: (recipe: Recipe, ask: FrameAsk) => request<Framed>("/api/frame", { method: "POST", body: { recipe, ask } }),
+  costs: (recipe: Recipe) => request<{ rows: CostRow[] }>("/api/costs", { method: "POST", body: { recipe } }).then(({ rows }) => rows),
+  shapes: () => request<Shapes>("/api/shapes"),
+  ratios: () => request<{ ratios: OwnRatio[] }>("/api/ratios").then(({ ratios }) => ratios),
+  keepRatio: (name: string, ratio: string) => request<OwnRatio>("/api/ratios", { method: "POST", body: { name, ratio } }),
+  removeRatio: (id: number) => request<void>(`/api/ratios/${id}`, { method: "DELETE" }),
+  versions: (id: number) => request<{ versions: Version[] }>(`/api/photos/${id}/versions`).then(({ versions }) => versions),
+  keepVersion: (id: number, name: string) => request<Version>(`/api/photos/${id}/versions`, { method: "POST", body: { name } }),
+  bringUp: (id: number, version: number) => request<Version>(`/api/photos/${id}/versions/${version}`, { method: "PUT" }),
+  removeVersion: (id: number, version: number) => request<void>(`/api/photos/${id}/versions/${version}`, { method: "DELETE" }),
+  restoreVersion: (id: number, version: number) =>
+    request<Version>(`/api/photos/${id}/versions/${version}/restore`, { method: "POST" }),
+  /** `versions` by their ids, into one file; `now`: what is true now along with them. */
+  export: (id: number, settings: ExportSettings, versions: number[], now: boolean) =>
+    request<Job>(`/api/photos/${id}/exports`, { method: "POST", body: { export: settings, versions, now } }),
   job: (id: string) => request<Job>(`/api/jobs/${id}`),
   cancel: (id: string) => request<Job>(`/api/jobs/${id}`, { method: "DELETE" }),
 };

@@ -1680,8 +1680,10 @@ export interface components {
         };
         /**
          * ExportIn
-         * @description An export: how the current revision is written. With ``versions`` (their ids) these are written into one
-         *     file, as each of them says, ``now``: and the current revision too.
+         * @description An export: how the current revision is written.
+         *
+         *     With ``versions`` (their ids) these are written into one file, as each of them says; ``now``: the current
+         *     revision too.
          */
         ExportIn: {
             export: components["schemas"]["ExportPart"];

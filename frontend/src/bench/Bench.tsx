@@ -8,6 +8,7 @@ import { FrameStep } from "../steps/frame/FrameStep";
 import { LensStep } from "../steps/lens/LensStep";
 import { LinesStep } from "../steps/lines/LinesStep";
 import { Compare } from "../compare/Compare";
+import { LogPanel } from "../log/LogPanel";
 import { openBench, useBench } from "./benchStore";
 import { Finding } from "./Finding";
 import { KeysPanel } from "./KeysPanel";
@@ -21,6 +22,7 @@ const NARROW = "@media (max-width: 899px)";
 export function Bench({ photoId }: { photoId: number }) {
   const bench = useBench((state) => state.bench);
   const step = useBench((state) => state.step);
+  const log = useBench((state) => state.log);
   const comparing = useBench((state) => state.comparison !== null);
   const notice = useBench((state) => state.notice);
   const stale = useBench((state) => state.stale);
@@ -62,10 +64,11 @@ export function Bench({ photoId }: { photoId: number }) {
           overflow="hidden"
           css={{ [NARROW]: { width: "100%", overflow: "visible" } }}
         >
-          {step === "lens" && <LensStep />}
-          {step === "lines" && <LinesStep />}
-          {step === "frame" && <FrameStep />}
-          {step === "export" && <ExportStep />}
+          {log && <LogPanel />}
+          {!log && step === "lens" && <LensStep />}
+          {!log && step === "lines" && <LinesStep />}
+          {!log && step === "frame" && <FrameStep />}
+          {!log && step === "export" && <ExportStep />}
         </Flex>
         <Flex flex="1" minW={0} minH={0} css={{ [NARROW]: { height: "62vh", minHeight: "300px", flex: "none" } }}>
           {comparing ? <Compare key={photoId} /> : <Stage key={photoId} />}

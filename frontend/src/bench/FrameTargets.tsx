@@ -1,6 +1,6 @@
-import { keepSoon, recipeNow, useBench } from "./benchStore";
+import { keepSoon } from "./benchStore";
 import { HANDLES, handleAt } from "./FrameOverlay";
-import { moveFrame, type Rect, resizeFrame } from "./frameGeometry";
+import { moveFrame, type Rect, resizeFrame, type Room } from "./frameGeometry";
 import { arrowStep } from "./lineKeys";
 import type { Point } from "./mesh";
 import { withRect } from "./recipeEdits";
@@ -8,19 +8,19 @@ import { withRect } from "./recipeEdits";
 interface Props {
   onStage: Rect;
   frame: Rect;
-  outline: readonly Point[];
+  room: Room;
+  /** width : height, null when it is free. */
+  ratio: number | null;
 }
 
 /** The frame as focusable elements: the whole, and every corner and side. The pointer is handled by the stage. */
-export function FrameTargets({ onStage, frame, outline }: Props) {
+export function FrameTargets({ onStage, frame, room, ratio }: Props) {
   const press = (event: React.KeyboardEvent, side: Point | null) => {
     const move = arrowStep(event);
-    const recipe = recipeNow(useBench.getState());
-    if (!move || !recipe) return;
+    if (!move) return;
     event.preventDefault();
     event.stopPropagation();
-    const ratio = recipe.photo.width / recipe.photo.height;
-    const rect = side ? resizeFrame(frame, side, move[0], move[1], ratio, outline) : moveFrame(frame, move[0], move[1], outline);
+    const rect = side ? resizeFrame(frame, side, move[0], move[1], ratio, room) : moveFrame(frame, move[0], move[1], room);
     keepSoon((now) => withRect(now, [...rect]), side ? "Resized the frame" : "Moved the frame", true);
   };
   const [x, y, width, height] = onStage;

@@ -10,6 +10,7 @@ import { readNow, step as goStep, type StepName, useBench } from "./benchStore";
 export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
   const bench = useBench((state) => state.bench);
   const step = useBench((state) => state.step);
+  const log = useBench((state) => state.log);
   const lens = useLensWords();
   const lines = useBench((state) => readNow(state)?.route.lines);
   const frame = useBench((state) => readNow(state)?.route.frame);
@@ -43,7 +44,7 @@ export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
           border="2px solid"
           borderColor="ink"
           fontWeight={700}
-          onClick={() => useBench.setState({ step: "export", shown: "corrected" })}
+          onClick={() => useBench.setState({ step: "export", log: false, marking: false, shown: "corrected" })}
         >
           Export
         </Touch>
@@ -54,6 +55,9 @@ export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
         </Touch>
         <Touch disabled={!bench?.can_redo} onClick={() => void goStep("redo")}>
           Redo
+        </Touch>
+        <Touch aria-pressed={log} onClick={() => useBench.setState({ log: !log, marking: false })}>
+          Log
         </Touch>
         <Touch onClick={onKeys}>Keys</Touch>
       </Flex>
@@ -99,7 +103,9 @@ function StepMark({ name, label, words, now }: { name: StepName; label: string; 
   return (
     <StepButton
       aria-current={here ? "step" : undefined}
-      onClick={() => useBench.setState({ step: name, selected: null, ...(name === "frame" && { shown: "corrected" as const }) })}
+      onClick={() =>
+        useBench.setState({ step: name, selected: null, log: false, marking: false, ...(name === "frame" && { shown: "corrected" as const }) })
+      }
     >
       <Dot here={here} />
       <Box as="span" display="inline-block" fontWeight={700} borderBottom="2px solid" borderColor={here ? "here" : "transparent"}>

@@ -1,28 +1,32 @@
 import { Box } from "@chakra-ui/react";
 import { memo, useMemo, useRef, useState } from "react";
 
+import type { Recipe } from "../api/client";
 import { SURROUNDS } from "../theme";
-import { baseNow, dropDraft, keep, layKindNow, laysLines, look, recipeNow, shownNow, useBench } from "./benchStore";
+import { baseNow, dropDraft, keep, layKindNow, laysLines, look, readNow, recipeNow, shownNow, useBench } from "./benchStore";
+import { ComposeLines } from "./ComposeLines";
 import { FrameOverlay, HANDLES, handleAt } from "./FrameOverlay";
 import { FrameTargets } from "./FrameTargets";
-import { moveFrame, type Rect, resizeFrame } from "./frameGeometry";
+import { moveFrame, type Rect, resizeFrame, type Room } from "./frameGeometry";
 import { type DrawnLine, LinesOverlay, LineTargets } from "./LinesOverlay";
 import { EMPTY_HAND, type Hand, hit, letGo, partsOf, placeNext, showHand } from "./lineHand";
 import { useLineKeys } from "./lineKeys";
 import { Magnifier } from "./Magnifier";
 import { bentBetween, edgeOf, isBent, plainMesh, type Point, toCorrected, toPhoto } from "./mesh";
 import { Picture } from "./Picture";
-import { withRect } from "./recipeEdits";
+import { markOf, withRect, withSubject } from "./recipeEdits";
 import { ScreenGrid } from "./ScreenGrid";
 import { useShortcuts } from "./shortcuts";
 import { pictureColour } from "./signs";
 import { StageControls } from "./StageControls";
 import { StillLines } from "./StillLines";
+import { SubjectMark, SubjectTarget } from "./SubjectMark";
 import { Tiles } from "./Tiles";
 import { usePinch } from "./usePinch";
 import { useSize, useWheel } from "./useSize";
 import { useEasedMesh, useStageView } from "./useStageView";
 import { fromStage, toStage } from "./view";
+import { middleBetween, wallsOf } from "./walls";
 
 const DRAG_FROM = 4;
 /** A click this near to the last point of a straight thing ends it. */
@@ -35,6 +39,12 @@ interface FrameHand {
   side: Point | null;
   from: Point;
   armed: boolean;
+}
+
+/** The subject being marked: two corners of its box, in photo pixels. */
+interface Marking {
+  from: Point;
+  to: Point;
 }
 
 /** The picture with what is laid on it, and every way to lay, grab and move by pointer. */
@@ -50,6 +60,7 @@ export const Stage = memo(function Stage() {
   const stage = useSize(box);
   const [hand, setHand] = useState<Hand>(EMPTY_HAND);
   const [frameHand, setFrameHand] = useState<FrameHand | null>(null);
+  const [mark, setMark] = useState<Marking | null>(null);
   const [hover, setHover] = useState<Point | null>(null);
   const [controlsHeight, setControlsHeight] = useState(44);
   const foot = controlsHeight + 32;
@@ -93,10 +104,15 @@ export const Stage = memo(function Stage() {
   const keys = useLineKeys({ mesh, view, stage, pan: stageView.pan });
   const outline = useMemo(() => (mesh ? edgeOf(mesh) : []), [mesh]);
   const frame: Rect | null = recipe?.frame.rect ?? (seen ? [seen.frame.x, seen.frame.y, seen.frame.width, seen.frame.height] : null);
+  const room: Room | null = seen && recipe ? { outline: seen.outline, allowEmpty: recipe.frame.allow_empty } : null;
+  const ratio = readNow(state)?.frame.shape ?? null;
   const frameShown = corrected && frame && mesh && seen;
-  const frameOnStage: Rect | null = frameShown
-    ? [...toStage(view, stage, [frame[0], frame[1]]), frame[2] * view.scale, frame[3] * view.scale]
-    : null;
+  const onStage = ([x, y, width, height]: Rect): Rect => [...toStage(view, stage, [x, y]), width * view.scale, height * view.scale];
+  const frameOnStage = frameShown ? onStage(frame) : null;
+  const subject = mark && recipe ? markOf(recipe, mark.from, mark.to) : (recipe?.frame.subject ?? null);
+  const composing = step === "frame" && frameOnStage !== null;
+  const subjectOnStage = composing && subject && mesh ? cornersOf(subject).map(stageOf) : null;
+  const walls = composing && recipe && mesh ? wallsOf(recipe, state.walls) : null;
 
   const at = (event: React.PointerEvent): Point => {
     const place = box.current!.getBoundingClientRect();
@@ -106,6 +122,7 @@ export const Stage = memo(function Stage() {
   const drop = () => {
     setHand(EMPTY_HAND);
     setFrameHand(null);
+    setMark(null);
     pressed.current = null;
     dropDraft();
   };
@@ -114,8 +131,8 @@ export const Stage = memo(function Stage() {
 
   const frameFor = (held: FrameHand, point: Point): Rect => {
     const [dx, dy] = [(point[0] - held.from[0]) * pixelsPer, (point[1] - held.from[1]) * pixelsPer];
-    if (!held.side) return moveFrame(held.rect, dx, dy, seen!.outline);
-    return resizeFrame(held.rect, held.side, dx, dy, recipe!.photo.width / recipe!.photo.height, seen!.outline);
+    if (!held.side) return moveFrame(held.rect, dx, dy, room!);
+    return resizeFrame(held.rect, held.side, dx, dy, ratio, room!);
   };
 
   const onPointerDown = (event: React.PointerEvent) => {
@@ -128,6 +145,7 @@ export const Stage = memo(function Stage() {
     if (event.button === 1 || event.altKey || shown === "before" || !(lays || step === "frame")) return setPanning(true);
     if (event.button !== 0) return;
     if (lays) return startLine(point);
+    if (state.marking) return setMark({ from: photoOf(point), to: photoOf(point) });
     if (frameOnStage && frame) startFrame(point);
   };
 
@@ -170,6 +188,8 @@ export const Stage = memo(function Stage() {
     if (press && Math.hypot(point[0] - press.at[0], point[1] - press.at[1]) >= DRAG_FROM) press.moved = true;
     if (panning) {
       stageView.pan(event.movementX, event.movementY);
+    } else if (mark) {
+      if (press?.moved) setMark({ ...mark, to: photoOf(point) });
     } else if (frameHand && (frameHand.armed || press?.moved)) {
       showFrame(frameFor(frameHand, point));
     } else if (hand.doing !== "nothing" && (hand.armed || press?.moved)) {
@@ -186,6 +206,7 @@ export const Stage = memo(function Stage() {
     if (panning) return setPanning(false);
     if (!press || !base) return;
     const point = at(event);
+    if (mark) return endMark(press.moved ? { ...mark, to: photoOf(point) } : mark);
     if (frameHand) return endFrame(frameHand, press.moved, point);
     if (hand.doing === "nothing") return;
     const here = photoOf(point);
@@ -206,6 +227,12 @@ export const Stage = memo(function Stage() {
     if (id) useBench.setState({ selected: id });
   };
 
+  const endMark = ({ from, to }: Marking) => {
+    setMark(null);
+    useBench.setState({ marking: false });
+    void keep((now) => withSubject(now, markOf(now, from, to)), "Marked the subject");
+  };
+
   const endFrame = (held: FrameHand, moved: boolean, point: Point) => {
     if (!held.armed && !moved) return setFrameHand({ ...held, armed: true });
     setFrameHand(null);
@@ -215,6 +242,8 @@ export const Stage = memo(function Stage() {
     void keep((now) => withRect(now, [...rect]), held.side ? "Resized the frame" : "Moved the frame");
   };
 
+  const shownInPrint = seen?.frame.printed && seen.frame.printed.cut >= 0.001 ? seen.frame.printed.shown : null;
+  const printed: Rect | null = shownInPrint && frame ? [frame[0] + shownInPrint[0], frame[1] + shownInPrint[1], shownInPrint[2], shownInPrint[3]] : null;
   const placing: Point | null =
     keys.cursor ?? (hover && mesh && lays && (shown !== "before" || hand.doing !== "nothing") ? photoOf(hover) : null);
   const magnified = magnifier && lays && placing && mesh && seen && !panning && inPhoto(placing, photo);
@@ -230,7 +259,7 @@ export const Stage = memo(function Stage() {
       flex="1"
       minH={0}
       overflow="hidden"
-      style={{ background: SURROUNDS[surround], touchAction: "none", cursor: cursorFor(lays, panning, hand) }}
+      style={{ background: SURROUNDS[surround], touchAction: "none", cursor: cursorFor(lays || (composing && state.marking), panning, hand) }}
       role="application"
       aria-label="Stage: the picture. Enter lays a line by keys."
       tabIndex={0}
@@ -251,7 +280,8 @@ export const Stage = memo(function Stage() {
         pointAt(null);
       }}
       onKeyDown={(event) => {
-        if (event.key === "Escape" && (hand.doing !== "nothing" || frameHand)) drop();
+        if (event.key === "Escape" && (hand.doing !== "nothing" || frameHand || mark)) drop();
+        else if (event.key === "Escape" && state.marking) useBench.setState({ marking: false });
         else if (event.target === event.currentTarget) keys.onStageKey(event);
       }}
     >
@@ -273,14 +303,28 @@ export const Stage = memo(function Stage() {
           stage={stage}
           surround={surround}
           held={step === "frame"}
-          thirds={state.grids[step] === "thirds"}
+          veil={state.veil}
+          outline={recipe!.frame.allow_empty ? seen!.outline.map((point) => toStage(view, stage, point)) : null}
+          printed={step === "frame" && printed ? onStage(printed) : null}
         />
       )}
+      {composing && (
+        <ComposeLines
+          rect={frameOnStage}
+          families={state.families}
+          spiral={state.spiral}
+          between={walls ? toStage(view, stage, [middleBetween(mesh!, walls), 0])[0] : null}
+          subject={subjectOnStage ? boxAbout(subjectOnStage) : null}
+          scale={view.scale}
+        />
+      )}
+      {subjectOnStage && <SubjectMark corners={subjectOnStage} />}
       <ScreenGrid grid={state.grids[step]} stage={stage} />
       <StillLines stage={stage} view={view} />
       <LinesOverlay lines={lines} selected={selected} pointed={pointed} laid={laid} />
       <LineTargets lines={lines} onFocus={(id) => useBench.setState({ selected: id })} onKey={keys.onLineKey} />
-      {step === "frame" && frameOnStage && <FrameTargets onStage={frameOnStage} frame={frame!} outline={seen!.outline} />}
+      {composing && <FrameTargets onStage={frameOnStage} frame={frame!} room={room!} ratio={ratio} />}
+      {subjectOnStage && <SubjectTarget corners={subjectOnStage} />}
       {magnified && (
         <Magnifier
           photoId={bench!.photo.id}
@@ -302,6 +346,18 @@ export const Stage = memo(function Stage() {
     </Box>
   );
 });
+
+/** The corners of a subject mark in photo pixels, one for a point. */
+function cornersOf([x, y, width = 0, height = 0]: NonNullable<Recipe["frame"]["subject"]>): Point[] {
+  if (!width && !height) return [[x, y]];
+  return [[x, y], [x + width, y], [x + width, y + height], [x, y + height]];
+}
+
+function boxAbout(corners: readonly Point[]): Rect {
+  const [xs, ys] = [corners.map(([x]) => x), corners.map(([, y]) => y)];
+  const [left, top] = [Math.min(...xs), Math.min(...ys)];
+  return [left, top, Math.max(...xs) - left, Math.max(...ys) - top];
+}
 
 /** Light up a line, on the picture and in the field book. */
 function pointAt(id: string | null) {

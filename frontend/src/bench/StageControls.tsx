@@ -10,9 +10,8 @@ const NEXT_SURROUND: Record<Surround, Surround> = { neutral: "darker", darker: "
 
 const small = { fontSize: "13px", px: "10px" };
 
-export function nextGrid(step: string, grid: Grid): Grid {
-  const still: Grid[] = ["coarse", "fine", "square"];
-  const all: Grid[] = step === "frame" ? ["thirds", ...still, "none"] : ["none", ...still];
+export function nextGrid(grid: Grid): Grid {
+  const all: Grid[] = ["none", "coarse", "fine", "square"];
   return all[(all.indexOf(grid) + 1) % all.length]!;
 }
 
@@ -60,7 +59,7 @@ export const StageControls = memo(function StageControls({ scale, fitted, fit, z
         <Touch
           {...small}
           aria-pressed={grids[step] !== "none"}
-          onClick={() => useBench.setState({ grids: { ...grids, [step]: nextGrid(step, grids[step]) } })}
+          onClick={() => useBench.setState({ grids: { ...grids, [step]: nextGrid(grids[step]) } })}
         >
           Grid{grids[step] === "none" ? "" : `: ${grids[step]}`}
         </Touch>

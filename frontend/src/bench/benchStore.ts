@@ -1,12 +1,17 @@
 import { create } from "zustand";
 
-import { api, type Bench, type Evaluation, type Kind, Problem, type Recipe } from "../api/client";
+import { api, type Bench, type Evaluation, type FrameAsk, type Framed, type Kind, Problem, type Recipe } from "../api/client";
 import { type Mesh, meshFrom } from "./mesh";
 
 export type StepName = "lens" | "lines" | "frame" | "export";
 export type LayKind = "slope" | Kind;
 export type Shown = "corrected" | "taken" | "before";
-export type Grid = "none" | "thirds" | "coarse" | "fine" | "square";
+export type Grid = "none" | "coarse" | "fine" | "square";
+export type FramePage = "shape" | "compose" | "print";
+
+/** Lines in the frame to compose by: those at fixed shares of it, and others. */
+export const FAMILIES = ["thirds", "fifths", "golden", "centre", "diagonals", "spiral", "between walls", "margins"] as const;
+export type Family = (typeof FAMILIES)[number];
 
 /** A line that stands still on the screen; `at` is its place as a share of the stage, from its top or its left. */
 export interface Still {
@@ -59,6 +64,19 @@ interface BenchState {
   /** What the picture does under each still line, in words. */
   under: Record<number, string>;
   comparison: Comparison | null;
+  framePage: FramePage;
+  /** The lines to compose by that are shown in the frame. */
+  families: Family[];
+  /** In which corner of the frame the golden spiral ends, of four. */
+  spiral: number;
+  /** The two plumb lines whose middle is meant; null: the first two. */
+  walls: readonly [string, string] | null;
+  /** How dark what lies outside the frame is veiled, 0 to 1. */
+  veil: number;
+  /** Whether the next click or drag on the picture marks the subject. */
+  marking: boolean;
+  /** Whether the log stands in place of the field book. */
+  log: boolean;
   /** The group that new receding lines belong to. */
   group: string;
   shown: Shown;
@@ -90,9 +108,16 @@ export const useBench = create<BenchState>(() => ({
   still: [],
   under: {},
   comparison: null,
+  framePage: "shape",
+  families: ["thirds"],
+  spiral: 0,
+  walls: null,
+  veil: 0.62,
+  marking: false,
+  log: false,
   group: "1",
   shown: "corrected",
-  grids: { lens: "none", lines: "none", frame: "thirds", export: "none" },
+  grids: { lens: "none", lines: "none", frame: "none", export: "none" },
   surround: "neutral",
   magnifier: true,
   shortcuts: true,
@@ -135,7 +160,7 @@ export const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
 export async function openBench(photoId: number) {
   clearTimeout(settling);
   pending = null;
-  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines", byHand: false, still: [], under: {}, comparison: null });
+  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines", byHand: false, still: [], under: {}, comparison: null, framePage: "shape", walls: null, marking: false, log: false });
   try {
     const bench = await api.bench(photoId);
     await take(bench, null);
@@ -218,6 +243,26 @@ export async function keepChoice(pick: (seen: Seen) => Recipe | undefined, actio
   if (recipe) await keep(() => recipe, action);
 }
 
+/**
+ * What becomes of the frame when something is done to it. It is kept at once; when it cannot be done as asked, the
+ * nearest is only told. A refusal comes back as its words.
+ */
+export async function keepFramed(ask: FrameAsk): Promise<Framed | string | null> {
+  await keepPending();
+  await chain;
+  const base = baseNow(get());
+  if (!base) return null;
+  try {
+    const framed = await api.frame(base, ask);
+    if (framed.done) await keep(() => framed.recipe, framed.action);
+    return framed;
+  } catch (problem) {
+    if (problem instanceof Problem && problem.status === 422) return problem.message;
+    report(problem);
+    return null;
+  }
+}
+
 let settling: ReturnType<typeof setTimeout> | undefined;
 let pending: { change: Change; action: string } | null = null;
 
@@ -247,6 +292,15 @@ export async function turnQuarter(direction: "left" | "right") {
   await inTurn(async () => {
     const { bench } = get();
     if (bench) await take(await api.turn(bench.photo, direction), null);
+  });
+}
+
+/** Make an older state the present one; all that came after it stays in the log. */
+export async function returnTo(revision: number) {
+  await keepPending();
+  await inTurn(async () => {
+    const { bench } = get();
+    if (bench) await take(await api.returnTo(bench.photo, revision), null);
   });
 }
 

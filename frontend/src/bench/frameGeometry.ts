@@ -3,36 +3,28 @@ import type { Point } from "./mesh";
 /** A frame in corrected pixels, as the recipe writes it. */
 export type Rect = readonly [x: number, y: number, width: number, height: number];
 
-interface HalfPlane {
-  nx: number;
-  ny: number;
-  offset: number;
+/** Where a frame may lie: inside the outline that the core gave, or with empty corners too. */
+export interface Room {
+  outline: readonly Point[];
+  allowEmpty: boolean;
 }
 
 export const SMALLEST_SIDE = 16;
 
-/** The inside of the convex outline that the core gave, as half planes with outward normals. */
-export function halfPlanes(outline: readonly Point[]): HalfPlane[] {
-  const middle = [0, 1].map((k) => outline.reduce((sum, point) => sum + point[k as 0 | 1], 0) / outline.length);
-  return outline.map((from, index) => {
-    const to = outline[(index + 1) % outline.length]!;
-    const length = Math.hypot(to[0] - from[0], to[1] - from[1]) || 1;
-    let [nx, ny] = [(to[1] - from[1]) / length, (from[0] - to[0]) / length];
-    let offset = nx * from[0] + ny * from[1];
-    if (nx * middle[0]! + ny * middle[1]! > offset) [nx, ny, offset] = [-nx, -ny, -offset];
-    return { nx, ny, offset };
-  });
-}
+/** Rounding must not call a frame outside that only touches. */
+const TOUCH = 1e-7;
 
-/** A convex outline has the photo's corners and one more for each cut; with more it is a curve's fine polygon. */
-const MOST_CORNERS = 8;
+/** Halvings by which a place along a way is found. */
+const HALVINGS = 42;
 
-/** Halvings by which a place along a curve is found. */
-const HALVINGS = 24;
+/** Cells are cut down to this many pixels; after that the outline is followed. */
+const FINENESS = 0.5;
+
+const MOST_CELLS = 20_000;
 
 /** Whether a frame lies in an outline that need not be convex: no edge of it enters, and its middle is inside. */
 export function fits([x, y, width, height]: Rect, outline: readonly Point[]): boolean {
-  const [cx, cy, halfWidth, halfHeight] = [x + width / 2, y + height / 2, width / 2, height / 2];
+  const [cx, cy, halfWidth, halfHeight] = [x + width / 2, y + height / 2, width / 2 - TOUCH, height / 2 - TOUCH];
   let inside = false;
   for (let at = 0; at < outline.length; at++) {
     const [a, b] = [outline[at]!, outline[(at + 1) % outline.length]!];
@@ -50,6 +42,12 @@ export function fits([x, y, width, height]: Rect, outline: readonly Point[]): bo
   return inside;
 }
 
+/** Whether a frame may lie there. With empty corners its middle stays on the picture, so that it is never lost. */
+export function lies(rect: Rect, { outline, allowEmpty }: Room): boolean {
+  const [x, y, width, height] = rect;
+  return fits(allowEmpty ? [x + width / 2, y + height / 2, 0, 0] : rect, outline);
+}
+
 /** The farthest share of a way, 0 to 1, up to which it is open. */
 function farthest(open: (share: number) => boolean): number {
   if (open(1)) return 1;
@@ -62,80 +60,125 @@ function farthest(open: (share: number) => boolean): number {
   return yes;
 }
 
-/** As far as the frame can go straight there, then sliding along either axis. */
-function slide(rect: Rect, dx: number, dy: number, outline: readonly Point[]): Rect {
-  let [x, y] = rect;
-  const to: Point = [x + dx, y + dy];
-  for (const way of [[1, 1], [1, 0], [0, 1], [1, 0], [0, 1]] as const) {
-    const [goX, goY] = [(to[0] - x) * way[0], (to[1] - y) * way[1]];
-    const share = farthest((part) => fits([x + goX * part, y + goY * part, rect[2], rect[3]], outline));
-    [x, y] = [x + goX * share, y + goY * share];
-  }
-  return [x, y, rect[2], rect[3]];
-}
+/** Of all frames of a cell (the two values about `at`, as far as `reach` each way) all, none or some lie inside. */
+type Look = (at: Point, reach: number) => "all" | "none" | "some";
 
-/** The frame moved by (dx, dy), or as near to there as it can get without leaving the outline. */
-export function moveFrame(rect: Rect, dx: number, dy: number, outline: readonly Point[]): Rect {
-  if (outline.length > MOST_CORNERS) return slide(rect, dx, dy, outline);
-  const [x, y, width, height] = rect;
-  const planes = halfPlanes(outline).map(({ nx, ny, offset }) => ({
-    nx,
-    ny,
-    offset: offset - (Math.abs(nx) * width + Math.abs(ny) * height) / 2,
-  }));
-  const centre = nearestInside([x + dx + width / 2, y + dy + height / 2], planes);
-  return [centre[0] - width / 2, centre[1] - height / 2, width, height];
+/**
+ * The two values nearest to `wanted` that can be had, or `other` when nothing nearer is found: the nearest cells
+ * are looked at first, and those of which only some can be had are cut in four.
+ */
+function nearest(wanted: Point, other: Point, look: Look): Point {
+  const far = (point: Point) => Math.hypot(point[0] - wanted[0], point[1] - wanted[1]);
+  const inCell = ([u, v]: Point, reach: number): Point => [
+    Math.min(Math.max(wanted[0], u - reach), u + reach),
+    Math.min(Math.max(wanted[1], v - reach), v + reach),
+  ];
+  let best = other;
+  const waiting: { at: Point; reach: number; bound: number }[] = [];
+  const add = (at: Point, reach: number) => {
+    const bound = far(inCell(at, reach));
+    if (bound >= far(best)) return;
+    let slot = waiting.push({ at, reach, bound }) - 1;
+    for (; slot > 0 && waiting[(slot - 1) >> 1]!.bound > bound; slot = (slot - 1) >> 1)
+      [waiting[slot], waiting[(slot - 1) >> 1]] = [waiting[(slot - 1) >> 1]!, waiting[slot]!];
+  };
+  const take = () => {
+    const first = waiting[0]!;
+    const last = waiting.pop()!;
+    if (waiting.length) {
+      waiting[0] = last;
+      for (let slot = 0; ; ) {
+        let child = 2 * slot + 1;
+        if (child >= waiting.length) break;
+        if (child + 1 < waiting.length && waiting[child + 1]!.bound < waiting[child]!.bound) child++;
+        if (waiting[child]!.bound >= waiting[slot]!.bound) break;
+        [waiting[slot], waiting[child]] = [waiting[child]!, waiting[slot]!];
+        slot = child;
+      }
+    }
+    return first;
+  };
+  add(wanted, far(other));
+  for (let count = 0; waiting.length && count < MOST_CELLS; count++) {
+    const { at, reach, bound } = take();
+    if (bound >= far(best)) break;
+    const found = look(at, reach);
+    if (found === "all") best = inCell(at, reach);
+    else if (found === "some") {
+      if (far(at) < far(best) && look(at, 0) === "all") best = at;
+      if (reach > FINENESS) for (const du of [-0.5, 0.5]) for (const dv of [-0.5, 0.5]) add([at[0] + du * reach, at[1] + dv * reach], reach / 2);
+    }
+  }
+  return along(wanted, best, (point) => look(point, 0) === "all");
 }
 
 /**
- * The frame resized with its ratio locked: `sx`, `sy` (-1, 0, 1) name the corner or side that is dragged by
- * (dx, dy); the opposite one stays. Whole pixels, inside the outline.
+ * Far from the hand many places are all but equally near to it: from `best` the outline is followed, a step aside and
+ * then straight to the hand as far as that goes, while it leads nearer.
  */
-export function resizeFrame(
-  rect: Rect,
-  [sx, sy]: Point,
-  dx: number,
-  dy: number,
-  ratio: number,
-  outline: readonly Point[],
-): Rect {
-  const [x, y, width, height] = rect;
-  const anchor: Point = [x + (width * (1 - sx)) / 2, y + (height * (1 - sy)) / 2];
-  const byWidth = width + sx * dx;
-  const byHeight = (height + sy * dy) * ratio;
-  let wanted = sx === 0 ? byHeight : sy === 0 ? byWidth : (byWidth + byHeight) / 2;
-  const smallest = Math.max(SMALLEST_SIDE, SMALLEST_SIDE * ratio);
-  wanted = Math.max(wanted, smallest);
-  const about = (w: number, h: number): Rect => [anchor[0] - (w * (1 - sx)) / 2, anchor[1] - (h * (1 - sy)) / 2, w, h];
-  if (outline.length > MOST_CORNERS) {
-    const span = wanted - smallest;
-    wanted = smallest + span * farthest((share) => fits(about(smallest + span * share, (smallest + span * share) / ratio), outline));
-    return about(Math.max(1, Math.floor(wanted)), Math.max(1, Math.floor(wanted / ratio)));
-  }
-  // Along each outward normal the far corner reaches a fixed amount for every pixel of width.
-  for (const { nx, ny, offset } of halfPlanes(outline)) {
-    const reach = (nx * sx + Math.abs(nx)) / 2 + (ny * sy + Math.abs(ny)) / 2 / ratio;
-    const room = offset - (nx * anchor[0] + ny * anchor[1]);
-    if (reach > 1e-9) wanted = Math.min(wanted, room / reach);
-  }
-  return about(Math.max(1, Math.floor(wanted)), Math.max(1, Math.floor(wanted / ratio)));
+function along(wanted: Point, best: Point, open: (point: Point) => boolean): Point {
+  const far = (point: Point) => Math.hypot(point[0] - wanted[0], point[1] - wanted[1]);
+  for (let step = 2; step > 0.05; step /= 2)
+    for (const way of [step, -step])
+      for (let count = 0; count < 8; count++) {
+        const [ux, uy] = [(wanted[0] - best[0]) / far(best), (wanted[1] - best[1]) / far(best)];
+        const aside: Point = [best[0] - way * uy - step * ux, best[1] + way * ux - step * uy];
+        if (!open(aside)) break;
+        const there = (share: number): Point => [aside[0] + (wanted[0] - aside[0]) * share, aside[1] + (wanted[1] - aside[1]) * share];
+        const next = there(farthest((share) => open(there(share))));
+        if (far(next) > far(best) - 1e-9) break;
+        best = next;
+      }
+  return best;
 }
 
-/** The point of a convex region nearest to `point`: inside, on one edge, or at a corner. */
-function nearestInside(point: Point, planes: HalfPlane[]): Point {
-  const inside = ([x, y]: Point) => planes.every(({ nx, ny, offset }) => nx * x + ny * y <= offset + 1e-7);
-  if (inside(point)) return point;
-  const candidates: Point[] = planes.map(({ nx, ny, offset }) => {
-    const out = nx * point[0] + ny * point[1] - offset;
-    return [point[0] - out * nx, point[1] - out * ny];
-  });
-  planes.forEach((a, i) =>
-    planes.slice(i + 1).forEach((b) => {
-      const det = a.nx * b.ny - a.ny * b.nx;
-      if (Math.abs(det) > 1e-9)
-        candidates.push([(a.offset * b.ny - b.offset * a.ny) / det, (a.nx * b.offset - b.nx * a.offset) / det]);
-    }),
-  );
-  const far = (candidate: Point) => Math.hypot(candidate[0] - point[0], candidate[1] - point[1]);
-  return candidates.filter(inside).sort((a, b) => far(a) - far(b))[0] ?? point;
+/** The frame moved by (dx, dy), or as near to there as it can get: along the outline, if that is in the way. */
+export function moveFrame(rect: Rect, dx: number, dy: number, room: Room): Rect {
+  const [x, y, width, height] = rect;
+  const to = (u: number, v: number): Rect => [u, v, width, height];
+  if (lies(to(x + dx, y + dy), room)) return to(x + dx, y + dy);
+  if (room.allowEmpty) {
+    const share = farthest((part) => lies(to(x + dx * part, y + dy * part), room));
+    return to(x + dx * share, y + dy * share);
+  }
+  const look: Look = ([u, v], reach) => {
+    if (fits([u - reach, v - reach, width + 2 * reach, height + 2 * reach], room.outline)) return "all";
+    const [least, low] = [width - 2 * reach, height - 2 * reach];
+    return least > 0 && low > 0 && !fits([u + reach, v + reach, least, low], room.outline) ? "none" : "some";
+  };
+  return to(...nearest([x + dx, y + dy], [x, y], look));
+}
+
+/**
+ * The frame resized: `sx`, `sy` (-1, 0, 1) name the corner or side that is dragged by (dx, dy); the opposite one
+ * stays. `ratio` (width : height) is kept, null: free. Whole pixels.
+ */
+export function resizeFrame(rect: Rect, [sx, sy]: Point, dx: number, dy: number, ratio: number | null, room: Room): Rect {
+  const [x, y, width, height] = rect;
+  const anchor: Point = [x + (width * (1 - sx)) / 2, y + (height * (1 - sy)) / 2];
+  const about = (w: number, h: number): Rect => [anchor[0] - (w * (1 - sx)) / 2, anchor[1] - (h * (1 - sy)) / 2, w, h];
+  const whole = (w: number, h: number): Rect => about(Math.max(1, Math.floor(w + TOUCH)), Math.max(1, Math.floor(h + TOUCH)));
+  if (ratio !== null) {
+    const byWidth = width + sx * dx;
+    const byHeight = (height + sy * dy) * ratio;
+    const smallest = Math.max(SMALLEST_SIDE, SMALLEST_SIDE * ratio);
+    const wanted = Math.max(sx === 0 ? byHeight : sy === 0 ? byWidth : (byWidth + byHeight) / 2, smallest);
+    const least = Math.min(smallest, wanted, width);
+    const share = farthest((part) => lies(about(least + (wanted - least) * part, (least + (wanted - least) * part) / ratio), room));
+    const found = least + (wanted - least) * share;
+    return whole(found, found / ratio);
+  }
+  const to: Point = [Math.max(SMALLEST_SIDE, width + sx * dx), Math.max(SMALLEST_SIDE, height + sy * dy)];
+  if (lies(about(...to), room)) return whole(...to);
+  if (sx === 0 || sy === 0 || room.allowEmpty) {
+    const share = farthest((part) => lies(about(width + (to[0] - width) * part, height + (to[1] - height) * part), room));
+    return whole(width + (to[0] - width) * share, height + (to[1] - height) * share);
+  }
+  // The anchor stays, so the larger frame holds the smaller one.
+  const look: Look = ([w, h], reach) => {
+    if (w + reach < 1 || h + reach < 1) return "none";
+    if (fits(about(Math.max(1, w + reach), Math.max(1, h + reach)), room.outline)) return w - reach < 1 || h - reach < 1 ? "some" : "all";
+    return fits(about(Math.max(1, w - reach), Math.max(1, h - reach)), room.outline) ? "some" : "none";
+  };
+  return whole(...nearest(to, [width, height], look));
 }

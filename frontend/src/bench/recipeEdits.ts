@@ -1,5 +1,5 @@
-import type { AngleName, Kind, Lens, Recipe, Reference } from "../api/client";
-import type { LayKind } from "./benchStore";
+import type { AngleName, Kind, Lens, Print, Recipe, Reference } from "../api/client";
+import type { LayKind, StepName } from "./benchStore";
 import type { Point } from "./mesh";
 
 /** How far each angle goes, by the hand and on its vernier, in degrees. */
@@ -217,6 +217,41 @@ export function withoutHand(recipe: Recipe): Recipe {
 
 export function withRect(recipe: Recipe, rect: Recipe["frame"]["rect"]): Recipe {
   return { ...recipe, frame: { ...recipe.frame, rect } };
+}
+
+/** The subject mark as the recipe writes it: a point, or a box about two of its corners, in photo pixels. */
+export function markOf(recipe: Recipe, from: Point, to: Point = from): NonNullable<Recipe["frame"]["subject"]> {
+  const { width, height } = recipe.photo;
+  const on = ([x, y]: Point) => round([Math.min(Math.max(x, 0), width), Math.min(Math.max(y, 0), height)]);
+  const [a, b] = [on(from), on(to)];
+  const size = round([Math.abs(b[0] - a[0]), Math.abs(b[1] - a[1])]);
+  return size[0] && size[1] ? [Math.min(a[0], b[0]), Math.min(a[1], b[1]), ...size] : a;
+}
+
+export function withSubject(recipe: Recipe, subject: Recipe["frame"]["subject"]): Recipe {
+  return { ...recipe, frame: { ...recipe.frame, subject } };
+}
+
+/** The recipe with another paper; without one nothing can be exported just for it. */
+export function withPrint(recipe: Recipe, print: Print | null): Recipe {
+  const size = print === null && recipe.export.size === "print" ? null : recipe.export.size;
+  return { ...recipe, frame: { ...recipe.frame, print }, export: { ...recipe.export, size } };
+}
+
+/** The recipe with one step, or all of them, as they were when the photo was imported (`first`). */
+export function withReset(recipe: Recipe, first: Recipe, part: StepName | "all"): Recipe {
+  if (part === "lens") return withoutLens(recipe);
+  if (part === "frame") return { ...recipe, frame: first.frame };
+  if (part === "export") return { ...recipe, export: first.export };
+  // What the lens is told by straight things belongs to its own step.
+  const lensFrom = part === "lines" && recipe.lens.source === "straight";
+  const lensTerms = lensFrom ? recipe.correction.free.filter((name) => name === "k1" || name === "k2") : [];
+  const lines = {
+    ...recipe,
+    references: lensFrom ? recipe.references.filter(({ kind }) => kind === "straight") : [],
+    correction: { ...first.correction, free: [...first.correction.free, ...lensTerms] },
+  };
+  return part === "lines" ? lines : { ...lines, lens: first.lens, frame: first.frame, edges: first.edges, export: first.export };
 }
 
 function round([x, y]: Point): [number, number] {

@@ -42,7 +42,7 @@ export const SHORTCUTS: Shortcut[] = [
   {
     key: "g",
     name: "grid",
-    run: () => useBench.setState(({ grids, step: now }) => ({ grids: { ...grids, [now]: nextGrid(now, grids[now]) } })),
+    run: () => useBench.setState(({ grids, step: now }) => ({ grids: { ...grids, [now]: nextGrid(grids[now]) } })),
   },
   { key: "m", name: "magnifier", run: () => useBench.setState(({ magnifier }) => ({ magnifier: !magnifier })) },
   { key: "f", name: "fit the picture to the stage", run: (view) => view.fit() },

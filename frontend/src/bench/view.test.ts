@@ -89,11 +89,10 @@ describe("keys and guides", () => {
     expect(press("a")).toBeNull();
   });
 
-  it("has thirds only where there is a frame to compose in", () => {
-    expect(nextGrid("lines", "none")).toBe("coarse");
-    expect(nextGrid("lens", "square")).toBe("none");
-    expect(nextGrid("frame", "thirds")).toBe("coarse");
-    expect(nextGrid("frame", "none")).toBe("thirds");
+  it("goes from grid to grid and back to none", () => {
+    expect(nextGrid("none")).toBe("coarse");
+    expect(nextGrid("coarse")).toBe("fine");
+    expect(nextGrid("square")).toBe("none");
   });
 });
 

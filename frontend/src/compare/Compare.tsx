@@ -2,12 +2,13 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
-import { api, type Recipe, type Revision } from "../api/client";
+import { api, type Recipe, type Revision, type Version } from "../api/client";
 import { type Comparison, type Seen, type Side, unpacked, useBench } from "../bench/benchStore";
 import { FrameOverlay } from "../bench/FrameOverlay";
 import { edgeOf, type Mesh, plainMesh } from "../bench/mesh";
 import { Picture } from "../bench/Picture";
 import { Tiles } from "../bench/Tiles";
+import { numbered, useRevisions, useVersions } from "../bench/useLog";
 import { usePinch } from "../bench/usePinch";
 import { useHeight, useSize, useWheel } from "../bench/useSize";
 import { useStageView } from "../bench/useStageView";
@@ -29,6 +30,12 @@ interface Shown {
   outline: readonly (readonly [number, number])[];
 }
 
+/** What can be chosen for a side. */
+interface States {
+  revisions: Revision[];
+  versions: Version[];
+}
+
 /** Two states of the photo: flicked, wiped, or side by side with one zoom and one place. */
 export function Compare() {
   const comparison = useBench((state) => state.comparison);
@@ -39,7 +46,7 @@ export function Compare() {
   const [foot, setFoot] = useState(44);
   const left = useSide(comparison?.left ?? "before");
   const right = useSide(comparison?.right ?? "now");
-  const revisions = useRevisions();
+  const states: States = { revisions: useRevisions(), versions: useVersions() };
   const sided = comparison?.way === "side by side";
   const pane: Size = useMemo(
     () => (sided ? { width: stage.width / 2, height: stage.height } : stage),
@@ -126,32 +133,21 @@ export function Compare() {
         >
           {side && <Pane side={side} view={view} stage={pane} name={name} />}
           <Box data-title position="absolute" top="8px" left={clip ? undefined : "12px"} right={clip ? "12px" : undefined} px="8px" py="2px" borderRadius="4px" bg="ink" color="touch" fontSize="13px">
-            {titleOf(name === "left" ? comparison.left : comparison.right, revisions)}
+            {titleOf(name === "left" ? comparison.left : comparison.right, states)}
           </Box>
         </div>
       ))}
       {way === "side by side" && <Box position="absolute" left={`${pane.width - 1}px`} top={0} bottom={0} w="2px" bg="ink" />}
       {way === "wipe" && <Divider split={split} onSplit={setSplit} width={stage.width} />}
-      <Controls comparison={comparison} revisions={revisions} view={stageView} onHeight={setFoot} />
+      <Controls comparison={comparison} states={states} view={stageView} onHeight={setFoot} />
     </Box>
   );
 }
 
-/** Everything that was done to the photo, asked for again when it changes. */
-function useRevisions(): Revision[] {
-  const photo = useBench((state) => state.bench?.photo);
-  const { data } = useQuery({
-    queryKey: ["revisions", photo?.id, photo?.version],
-    queryFn: () => api.revisions(photo!.id),
-    enabled: photo !== undefined,
-  });
-  return data ?? [];
-}
-
-const numbered = ({ action }: Revision, at: number) => `${at + 1} · ${action}`;
-
-function titleOf(side: Side, revisions: Revision[]): string {
+function titleOf(side: Side, { revisions, versions }: States): string {
   if (side === "before") return "before, as taken";
+  const version = versions.find(({ revision }) => revision === side);
+  if (version) return version.name;
   const at = revisions.findIndex(({ id }) => id === side);
   return side === "now" || at < 0 ? "now" : numbered(revisions[at]!, at);
 }
@@ -159,6 +155,7 @@ function titleOf(side: Side, revisions: Revision[]): string {
 function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Size; name: string }) {
   const id = useBench((state) => state.bench!.photo.id);
   const surround = useBench((state) => state.surround);
+  const veil = useBench((state) => state.veil);
   const { mesh, frame, map, outline, recipe } = side;
   const [x, y] = frame ? toStage(view, stage, [frame.x, frame.y]) : [0, 0];
   return (
@@ -166,7 +163,15 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
       <Picture photoId={id} quarterTurns={recipe.photo.quarter_turns} mesh={mesh} view={view} stage={stage} label={`The ${name} picture`} />
       {view.scale >= TILES_FROM && <Tiles photoId={id} map={map} view={view} stage={stage} outline={outline} />}
       {frame && (
-        <FrameOverlay rect={[x, y, frame.width * view.scale, frame.height * view.scale]} stage={stage} surround={surround} held={false} thirds={false} />
+        <FrameOverlay
+          rect={[x, y, frame.width * view.scale, frame.height * view.scale]}
+          stage={stage}
+          surround={surround}
+          held={false}
+          veil={veil}
+          outline={recipe.frame.allow_empty ? outline.map((point) => toStage(view, stage, point)) : null}
+          printed={null}
+        />
       )}
     </>
   );
@@ -212,7 +217,7 @@ function Divider({ split, onSplit, width }: { split: number; onSplit: (share: nu
 
 interface ControlsProps {
   comparison: Comparison;
-  revisions: Revision[];
+  states: States;
   view: ReturnType<typeof useStageView>;
   onHeight: (height: number) => void;
 }
@@ -220,15 +225,15 @@ interface ControlsProps {
 const small = { fontSize: "13px", px: "10px" };
 
 /** Which two pictures, in which way, how near; and the way back to the work. */
-function Controls({ comparison, revisions, view, onHeight }: ControlsProps) {
+function Controls({ comparison, states, view, onHeight }: ControlsProps) {
   const row = useHeight(onHeight);
   const set = (changes: Partial<Comparison>) => useBench.setState({ comparison: { ...comparison, ...changes } });
   const { way, flipped } = comparison;
   return (
     <Flex ref={row} data-controls position="absolute" left="12px" right="12px" bottom="10px" wrap="wrap" justify="space-between" gap="6px">
       <Flex gap="6px" wrap="wrap">
-        <SidePicker name="Left" side={comparison.left} revisions={revisions} onPick={(left) => set({ left })} />
-        <SidePicker name="Right" side={comparison.right} revisions={revisions} onPick={(right) => set({ right })} />
+        <SidePicker name="Left" side={comparison.left} states={states} onPick={(left) => set({ left })} />
+        <SidePicker name="Right" side={comparison.right} states={states} onPick={(right) => set({ right })} />
         <Flex role="group" aria-label="Way of comparing">
           {WAYS.map((one) => (
             <Touch key={one} {...small} aria-pressed={way === one} onClick={() => set({ way: one })}>
@@ -263,11 +268,11 @@ function Controls({ comparison, revisions, view, onHeight }: ControlsProps) {
 interface PickerProps {
   name: string;
   side: Side;
-  revisions: Revision[];
+  states: States;
   onPick: (side: Side) => void;
 }
 
-function SidePicker({ name, side, revisions, onPick }: PickerProps) {
+function SidePicker({ name, side, states, onPick }: PickerProps) {
   return (
     <Choice
       aria-label={`${name} picture`}
@@ -280,11 +285,25 @@ function SidePicker({ name, side, revisions, onPick }: PickerProps) {
     >
       <option value="before">before, as taken</option>
       <option value="now">now</option>
-      {revisions.map((one, at) => (
-        <option key={one.id} value={one.id}>
-          {numbered(one, at)}
-        </option>
-      ))}
+      {states.versions.length > 0 && (
+        <optgroup label="Versions">
+          {states.versions.map((one) => (
+            <option key={one.id} value={one.revision}>
+              {one.name}
+            </option>
+          ))}
+        </optgroup>
+      )}
+      <optgroup label="Log">
+        {states.revisions
+          .map((one, at) => ({ one, at }))
+          .filter(({ one }) => !states.versions.some(({ revision }) => revision === one.id))
+          .map(({ one, at }) => (
+            <option key={one.id} value={one.id}>
+              {numbered(one, at)}
+            </option>
+          ))}
+      </optgroup>
     </Choice>
   );
 }

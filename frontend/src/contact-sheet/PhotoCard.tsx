@@ -75,6 +75,11 @@ export function PhotoCard({ photo, onRename, onRemove }: Props) {
           <StateMark state={photo.state} />
           {photo.state}
         </Flex>
+        {photo.versions.length > 0 && (
+          <Box fontSize="12px" color="second" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap" title={photo.versions.join(", ")}>
+            {photo.versions.length === 1 ? "Version" : "Versions"}: {photo.versions.join(", ")}
+          </Box>
+        )}
         <Flex gap="6px" mt="4px">
           <Touch flex="1" fontSize="13px" aria-label={`Edit title of ${photo.title}`} onClick={() => setTitle(photo.title)}>
             Edit title

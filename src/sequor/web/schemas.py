@@ -487,8 +487,11 @@ class JobOut(Wire):
 
 
 class ExportIn(Wire):
-    """An export: how the current revision is written. With ``versions`` (their ids) these are written into one
-    file, as each of them says, ``now``: and the current revision too."""
+    """An export: how the current revision is written.
+
+    With ``versions`` (their ids) these are written into one file, as each of them says; ``now``: the current
+    revision too.
+    """
 
     export: ExportPart
     versions: list[int] = Field(default_factory=list, max_length=50)

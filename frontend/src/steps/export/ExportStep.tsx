@@ -1,10 +1,13 @@
-import { Box, Flex, Input } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
-import { api, type ExportSettings, type Job, Problem } from "../../api/client";
+import { api, type ExportSettings, type Job, Problem, type Version } from "../../api/client";
 import { followJob } from "../../api/followJob";
-import { keep, keepPending, readNow, recipeNow, useBench } from "../../bench/benchStore";
+import { keep, keepPending, readNow, recipeNow, type Seen, useBench } from "../../bench/benchStore";
+import { useVersions } from "../../bench/useLog";
+import { NumberField } from "../../NumberField";
 import { Touch } from "../../Touch";
+import { Aside, Figure, Heading } from "../../Words";
 
 /** Write the picture at full resolution: format, quality, progress, and what goes along in the file. */
 export function ExportStep() {
@@ -13,9 +16,15 @@ export function ExportStep() {
   const read = useBench(readNow);
   const [job, setJob] = useState<Job | null>(null);
   const [error, setError] = useState<string | null>(null);
+  const versions = useVersions();
+  const [picked, setPicked] = useState<{ versions: number[]; now: boolean }>({ versions: [], now: true });
   if (!bench || !recipe || !read) return null;
   const settings = recipe.export;
   const working = job !== null && (job.state === "waiting" || job.state === "running");
+
+  const chosen = picked.versions.filter((id) => versions.some((one) => one.id === id));
+  const now = picked.now || !chosen.length;
+  const many = chosen.length > 0;
 
   const change = (part: Partial<ExportSettings>, action: string) =>
     void keep((now) => ({ ...now, export: { ...now.export, ...part } }), action);
@@ -24,7 +33,7 @@ export function ExportStep() {
     setError(null);
     try {
       await keepPending();
-      const ended = await followJob(await api.export(bench.photo.id, settings), setJob);
+      const ended = await followJob(await api.export(bench.photo.id, settings, chosen, now), setJob);
       if (ended.state === "failed") setError(ended.error);
       if (ended.state === "done") download(ended);
     } catch (problem) {
@@ -39,7 +48,7 @@ export function ExportStep() {
         Export
       </Box>
       <Box mt="4px" color="second" fontSize="13px">
-        {read.frame.width} × {read.frame.height} px, full resolution. The original stays as it is.
+        From the original in one go, at full resolution. The original stays as it is.
       </Box>
       <Flex mt="12px" gap="6px" role="group" aria-label="Format">
         {(["jpeg", "png"] as const).map((format) => (
@@ -55,10 +64,27 @@ export function ExportStep() {
         ))}
       </Flex>
       {settings.format === "jpeg" && (
-        <Quality value={settings.quality} disabled={working} onAccept={(quality) => change({ quality }, `JPEG quality ${quality}`)} />
+        <Box mt="10px">
+          <NumberField
+            label="Quality, 1 to 100"
+            least={1}
+            most={100}
+            disabled={working}
+            value={settings.quality}
+            onAccept={(quality) => change({ quality }, `JPEG quality ${quality}`)}
+          />
+        </Box>
       )}
+      <Size settings={settings} read={read} disabled={working} onChange={(size, action) => change({ size }, action)} />
+      <Together
+        versions={versions}
+        chosen={chosen}
+        now={now}
+        disabled={working}
+        onChange={(wanted, withNow) => setPicked({ versions: wanted, now: withNow })}
+      />
       <Touch mt="14px" w="100%" border="2px solid" borderColor="ink" fontWeight={700} disabled={working} onClick={() => void write()}>
-        Write the picture
+        {many ? `Write ${chosen.length + Number(now)} pictures` : "Write the picture"}
       </Touch>
       {working && (
         <Box mt="12px">
@@ -96,6 +122,8 @@ export function ExportStep() {
         </Box>
       )}
       <Box mt="16px" fontSize="13px" color="second">
+        {read.frame.printed && <>The resolution for {read.frame.printed.paper} is written into the file. </>}
+        {read.frame.empty >= 0.0005 && <>Empty corners, {(read.frame.empty * 100).toFixed(1)} % of the frame, are written white. </>}
         The camera's record and the colour profile go along.{" "}
         {bench.photo.keeps_place && <strong>So does the place where the photo was taken (GPS).</strong>}
       </Box>
@@ -103,35 +131,102 @@ export function ExportStep() {
   );
 }
 
-function Quality({ value, disabled, onAccept }: { value: number; disabled: boolean; onAccept: (quality: number) => void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const accept = () => {
-    const number = Math.round(Number(typed));
-    setTyped(null);
-    if (typed && Number.isFinite(number)) {
-      const quality = Math.min(100, Math.max(1, number));
-      if (quality !== value) onAccept(quality);
-    }
-  };
+interface SizeProps {
+  settings: ExportSettings;
+  read: Seen;
+  disabled: boolean;
+  onChange: (size: ExportSettings["size"], action: string) => void;
+}
+
+const LARGEST_SIDE = 65_500;
+
+/** How many pixels are written: the frame's own, what the print wants, or a width that is typed. */
+function Size({ settings, read, disabled, onChange }: SizeProps) {
+  const { frame } = read;
+  const { printed } = frame;
+  const { size } = settings;
+  const typed = Array.isArray(size) ? size : null;
+  const toWidth = (width: number): [number, number] => [width, Math.max(1, Math.round((width * frame.height) / frame.width))];
   return (
-    <Flex mt="10px" align="center" justify="space-between" gap="10px">
-      <label htmlFor="quality">Quality, 1 to 100</label>
-      <Input
-        id="quality"
-        w="84px"
-        h="40px"
-        bg="touch"
-        borderColor="edge"
-        fontFamily="mono"
-        textAlign="right"
-        inputMode="numeric"
-        disabled={disabled}
-        value={typed ?? String(value)}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={accept}
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-      />
-    </Flex>
+    <>
+      <Heading beside={typed || size === "print" ? "resampled once" : "nothing resampled twice"}>Size</Heading>
+      <Flex direction="column" gap="6px" role="group" aria-label="Size">
+        <Touch justifyContent="space-between" fontSize="13px" disabled={disabled} aria-pressed={size === null} onClick={() => onChange(null, "Export at the frame's own size")}>
+          <span>The frame's own</span>
+          <Figure>
+            {frame.width} × {frame.height}
+          </Figure>
+        </Touch>
+        <Touch
+          justifyContent="space-between"
+          fontSize="13px"
+          disabled={disabled || !printed}
+          aria-pressed={size === "print"}
+          onClick={() => onChange("print", "Export just for the print")}
+        >
+          <span>{printed ? `For the print, ${printed.paper}` : "For a print: no paper chosen"}</span>
+          {printed && (
+            <Figure>
+              {printed.pixels[0]} × {printed.pixels[1]}
+            </Figure>
+          )}
+        </Touch>
+      </Flex>
+      <Box mt="6px" fontSize="13px">
+        <NumberField
+          key={String(size)}
+          label="Another width"
+          unit="px"
+          least={1}
+          most={LARGEST_SIDE}
+          disabled={disabled}
+          value={typed?.[0] ?? frame.width}
+          onAccept={(width) => onChange(toWidth(width), `Export ${toWidth(width).join(" × ")} px`)}
+        />
+        {typed && (
+          <Aside>
+            Written as{" "}
+            <Figure>
+              {typed[0]} × {typed[1]} px
+            </Figure>
+            .
+          </Aside>
+        )}
+      </Box>
+    </>
+  );
+}
+
+interface TogetherProps {
+  versions: Version[];
+  chosen: number[];
+  now: boolean;
+  disabled: boolean;
+  onChange: (chosen: number[], now: boolean) => void;
+}
+
+/** Which states are written: what is true now, and versions beside it. */
+function Together({ versions, chosen, now, disabled, onChange }: TogetherProps) {
+  if (!versions.length) return null;
+  const toggle = (id: number) => onChange(chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id], now);
+  return (
+    <>
+      <Heading beside={chosen.length ? "into one ZIP file" : ""}>Which states</Heading>
+      <Flex direction="column" gap="6px" role="group" aria-label="Which states">
+        <Touch justifyContent="flex-start" fontSize="13px" disabled={disabled || !chosen.length} aria-pressed={now} onClick={() => onChange(chosen, !now)}>
+          What is true now
+        </Touch>
+        {versions.map(({ id, name, ratio }) => (
+          <Touch key={id} justifyContent="space-between" fontSize="13px" disabled={disabled} aria-pressed={chosen.includes(id)} onClick={() => toggle(id)}>
+            <Box as="span" overflow="hidden" textOverflow="ellipsis">
+              {name}
+            </Box>
+            <Figure>{ratio}</Figure>
+          </Touch>
+        ))}
+      </Flex>
+      {chosen.length > 0 && <Aside>Each version is written with the format and size that it was kept with.</Aside>}
+    </>
   );
 }
 

@@ -1,66 +1,44 @@
 import { Box, Flex } from "@chakra-ui/react";
 
-import { keep, readNow, recipeNow, useBench } from "../../bench/benchStore";
-import { withRect } from "../../bench/recipeEdits";
+import { type FramePage, readNow, recipeNow, useBench } from "../../bench/benchStore";
 import { Touch } from "../../Touch";
+import { ComposePage } from "./ComposePage";
+import { PrintPage } from "./PrintPage";
+import { ShapePage } from "./ShapePage";
 
-const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
+const PAGES: { page: FramePage; label: string }[] = [
+  { page: "shape", label: "Shape" },
+  { page: "compose", label: "Compose" },
+  { page: "print", label: "Print" },
+];
 
-/** What the step Frame needs: the ratio, what the frame costs, and the way back to the largest. */
+/** What the step Frame needs, on three pages: its shape and cost, its composition, its print. */
 export function FrameStep() {
   const recipe = useBench(recipeNow);
   const read = useBench(readNow);
+  const page = useBench((state) => state.framePage);
   if (!recipe || !read) return null;
-  const { frame } = read;
-  const largest = recipe.frame.rect === null;
   return (
-    <Box px="16px" py="12px" overflowY="auto">
-      <Flex justify="space-between" align="baseline">
-        <Box as="h2" fontWeight={700}>
-          Ratio
-        </Box>
-        <Box color="second" fontSize="13px">
-          other ratios: later
-        </Box>
+    <>
+      <Flex px="16px" py="8px" gap="0" role="group" aria-label="Pages of the step Frame" borderBottom="1px solid" borderColor="rule" flex="none">
+        {PAGES.map((one, at) => (
+          <Touch
+            key={one.page}
+            flex="1"
+            borderRadius={at === 0 ? "4px 0 0 4px" : at === PAGES.length - 1 ? "0 4px 4px 0" : 0}
+            borderLeftWidth={at === 0 ? "1px" : 0}
+            aria-pressed={page === one.page}
+            onClick={() => useBench.setState({ framePage: one.page, marking: false })}
+          >
+            {one.label}
+          </Touch>
+        ))}
       </Flex>
-      <Box mt="6px">
-        Original, <Mono>{frame.ratio}</Mono>
+      <Box px="16px" py="12px" overflowY="auto" flex="1" minH={0} data-frame-page={page}>
+        {page === "shape" && <ShapePage recipe={recipe} read={read} />}
+        {page === "compose" && <ComposePage recipe={recipe} read={read} />}
+        {page === "print" && <PrintPage recipe={recipe} read={read} />}
       </Box>
-      <Box as="h2" fontWeight={700} mt="20px">
-        What it costs
-      </Box>
-      <Box as="dl" m={0} mt="6px" css={{ display: "grid", gridTemplateColumns: "1fr auto", rowGap: "6px" }}>
-        <dt>Kept of the photo</dt>
-        <dd>
-          <Mono>{percent(frame.kept)}</Mono>
-        </dd>
-        <dt>Empty in the frame</dt>
-        <dd>
-          <Mono>{frame.empty < 0.0005 ? "0 %" : percent(frame.empty)}</Mono>
-        </dd>
-        <dt>Pixels</dt>
-        <dd>
-          <Mono>
-            {frame.width} × {frame.height} px
-          </Mono>
-        </dd>
-      </Box>
-      <Touch mt="20px" w="100%" disabled={largest} onClick={() => void keep((now) => withRect(now, null), "The largest frame")}>
-        Take the largest frame
-      </Touch>
-      <Box mt="10px" color="second" fontSize="13px">
-        {largest
-          ? "This is the largest frame of this ratio with no empty corner. Drag it by a corner or a side to make it smaller, or inside to move it."
-          : "Framed by hand. The ratio is locked and the frame cannot leave the picture."}
-      </Box>
-    </Box>
-  );
-}
-
-function Mono({ children }: { children: React.ReactNode }) {
-  return (
-    <Box as="span" fontFamily="mono" whiteSpace="nowrap">
-      {children}
-    </Box>
+    </>
   );
 }

@@ -1,0 +1,28 @@
+import { useQuery } from "@tanstack/react-query";
+
+import { api, type Revision, type Version } from "../api/client";
+import { useBench } from "./benchStore";
+
+/** Everything that was done to the photo, the import first; asked for again when it changes. */
+export function useRevisions(): Revision[] {
+  const photo = useBench((state) => state.bench?.photo);
+  const { data } = useQuery({
+    queryKey: ["revisions", photo?.id, photo?.version],
+    queryFn: () => api.revisions(photo!.id),
+    enabled: photo !== undefined,
+    placeholderData: (before) => before,
+  });
+  return data ?? [];
+}
+
+export const versionsKey = (photo: number | undefined) => ["versions", photo];
+
+/** The named states of the photo. */
+export function useVersions(): Version[] {
+  const photo = useBench((state) => state.bench?.photo.id);
+  const { data } = useQuery({ queryKey: versionsKey(photo), queryFn: () => api.versions(photo!), enabled: photo !== undefined });
+  return data ?? [];
+}
+
+/** A revision by its place in the log and its words. */
+export const numbered = ({ action }: Revision, at: number) => `${at + 1} · ${action}`;

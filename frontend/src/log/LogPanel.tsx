@@ -1,0 +1,214 @@
+import { Box, Flex, Input } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, Problem, type Revision, type Version } from "../api/client";
+import { keep, keepPending, returnTo, type StepName, useBench } from "../bench/benchStore";
+import { withReset } from "../bench/recipeEdits";
+import { useRevisions, useVersions, versionsKey } from "../bench/useLog";
+import { Touch } from "../Touch";
+import { Aside, Columns, Figure, Heading } from "../Words";
+
+const RESETS: { part: StepName | "all"; label: string }[] = [
+  { part: "lens", label: "Lens" },
+  { part: "lines", label: "Lines" },
+  { part: "frame", label: "Frame" },
+  { part: "export", label: "Export" },
+  { part: "all", label: "All" },
+];
+
+/** Every state of the photo: those with a name, and one for each thing that was done. Nothing is ever dropped. */
+export function LogPanel() {
+  const photo = useBench((state) => state.bench?.photo.id);
+  const revisions = useRevisions();
+  const versions = useVersions();
+  if (photo === undefined) return null;
+  const reset = async (part: StepName | "all", label: string) => {
+    const first = revisions[0];
+    if (!first) return;
+    const { recipe } = await api.revision(photo, first.id);
+    await keep((now) => withReset(now, recipe, part), part === "all" ? "Reset all" : `Reset the step ${label}`);
+  };
+  return (
+    <Box px="16px" py="12px" overflowY="auto" data-log>
+      <Versions photo={photo} versions={versions} />
+      <Heading beside={`${revisions.length} in all`}>Log</Heading>
+      <Box as="ol" m={0} p={0} borderTop="1px solid" borderColor="rule">
+        {revisions
+          .map((one, at) => <Entry key={one.id} photo={photo} revision={one} number={at + 1} versions={versions} />)
+          .reverse()}
+      </Box>
+      <Heading beside="the log keeps what was">Reset</Heading>
+      <Columns gridTemplateColumns="repeat(5, 1fr)" role="group" aria-label="Reset">
+        {RESETS.map(({ part, label }) => (
+          <Touch key={part} aria-label={part === "all" ? "Reset all" : `Reset the step ${label}`} onClick={() => void reset(part, label)}>
+            {label}
+          </Touch>
+        ))}
+      </Columns>
+    </Box>
+  );
+}
+
+const small = { px: "6px", fontSize: "13px" };
+
+/** Look at a state on the stage, flicked against what is true now; nothing is left. */
+function look(revision: number) {
+  void keepPending();
+  useBench.setState({ comparison: { way: "flick", left: revision, right: "now", flipped: true } });
+}
+
+const TIME = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+
+function SmallPicture({ photo, revision }: { photo: number; revision: number }) {
+  return (
+    <Flex w="72px" h="56px" flex="none" align="center" justify="center" bg="surround">
+      <img
+        src={`/api/photos/${photo}/thumbnail/${revision}.jpg`}
+        alt=""
+        loading="lazy"
+        style={{ maxWidth: 68, maxHeight: 52, display: "block" }}
+      />
+    </Flex>
+  );
+}
+
+interface EntryProps {
+  photo: number;
+  revision: Revision;
+  number: number;
+  versions: Version[];
+}
+
+function Entry({ photo, revision, number, versions }: EntryProps) {
+  const names = versions.filter((one) => one.revision === revision.id).map(({ name }) => name);
+  return (
+    <Flex as="li" listStyleType="none" gap="8px" py="6px" borderBottom="1px solid" borderColor="rule" aria-current={revision.current ? "true" : undefined} bg={revision.current ? "touch" : undefined}>
+      <SmallPicture photo={photo} revision={revision.id} />
+      <Box flex="1" minW={0}>
+        <Box lineHeight={1.25} overflowWrap="anywhere">
+          <Figure>{number}</Figure> {revision.action}
+          {names.length > 0 && <strong> · {names.join(", ")}</strong>}
+        </Box>
+        <Flex align="center" justify="space-between" gap="6px" wrap="wrap">
+          <Box color="second" fontSize="12px">
+            {revision.current ? "now" : TIME.format(new Date(revision.at))}
+          </Box>
+          {!revision.current && (
+            <Flex gap="6px">
+              <Touch {...small} aria-label={`Look at ${number}, ${revision.action}`} onClick={() => look(revision.id)}>
+                Look
+              </Touch>
+              <Touch {...small} aria-label={`Return to ${number}, ${revision.action}`} onClick={() => void returnTo(revision.id)}>
+                Return
+              </Touch>
+            </Flex>
+          )}
+        </Flex>
+      </Box>
+    </Flex>
+  );
+}
+
+/** Named states beside each other: kept, looked at, returned to, brought up to now, removed. */
+function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [refused, setRefused] = useState<string | null>(null);
+  const [removed, setRemoved] = useState<Version | null>(null);
+  const now = useBench((state) => state.bench?.photo.revision);
+  const change = async (work: () => Promise<unknown>): Promise<boolean> => {
+    setRefused(null);
+    try {
+      await keepPending();
+      await work();
+      return true;
+    } catch (problem) {
+      setRefused(problem instanceof Problem ? problem.message : "That did not work; try again.");
+      return false;
+    } finally {
+      void queries.invalidateQueries({ queryKey: versionsKey(photo) });
+    }
+  };
+  return (
+    <>
+      <Heading first beside={versions.length ? "" : "none yet"}>
+        Versions
+      </Heading>
+      <Flex
+        as="form"
+        gap="6px"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (name.trim()) void change(() => api.keepVersion(photo, name.trim())).then((done) => done && setName(""));
+        }}
+      >
+        <Input
+          aria-label="Name for what is true now"
+          placeholder="square for the wall"
+          _placeholder={{ color: "second" }}
+          flex="1"
+          h="40px"
+          px="8px"
+          bg="touch"
+          borderColor="edge"
+          fontSize="13px"
+          maxLength={80}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <Touch type="submit" fontSize="13px" disabled={!name.trim()}>
+          Keep version
+        </Touch>
+      </Flex>
+      {refused && (
+        <Box role="alert" mt="6px" fontSize="13px" color="plumb">
+          {refused}
+        </Box>
+      )}
+      {removed && (
+        <Flex role="status" mt="6px" justify="space-between" align="center" gap="8px" fontSize="13px">
+          <span>Removed “{removed.name}”.</span>
+          <Touch {...small} onClick={() => void change(() => api.restoreVersion(photo, removed.id)).then((done) => done && setRemoved(null))}>
+            Put it back
+          </Touch>
+        </Flex>
+      )}
+      <Box as="ul" m={0} p={0} mt="6px">
+        {versions.map((one) => (
+          <Box as="li" key={one.id} listStyleType="none" py="6px" borderBottom="1px solid" borderColor="rule" data-version={one.name}>
+            <Flex gap="8px">
+              <SmallPicture photo={photo} revision={one.revision} />
+              <Box minW={0}>
+                <Box fontWeight={700} overflowWrap="anywhere" lineHeight={1.25}>
+                  {one.name}
+                </Box>
+                <Box fontSize="12px" color="second">
+                  {one.ratio}, {one.width} × {one.height} px{one.revision === now ? ", as now" : ""}
+                </Box>
+              </Box>
+            </Flex>
+            <Columns mt="6px" gridTemplateColumns="repeat(4, auto)">
+              <Touch aria-label={`Look at ${one.name}`} onClick={() => look(one.revision)}>
+                Look
+              </Touch>
+              <Touch aria-label={`Return to ${one.name}`} disabled={one.revision === now} onClick={() => void returnTo(one.revision)}>
+                Return
+              </Touch>
+              <Touch aria-label={`Let ${one.name} hold what is true now`} disabled={one.revision === now} onClick={() => void change(() => api.bringUp(photo, one.id))}>
+                Hold now
+              </Touch>
+              <Touch
+                aria-label={`Remove ${one.name}`}
+                onClick={() => void change(() => api.removeVersion(photo, one.id)).then((done) => done && setRemoved(one))}
+              >
+                Remove
+              </Touch>
+            </Columns>
+          </Box>
+        ))}
+      </Box>
+      {!versions.length && <Aside>A version keeps what is true now under a name: one for the wall, one for the page.</Aside>}
+    </>
+  );
+}

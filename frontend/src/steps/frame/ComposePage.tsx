@@ -1,0 +1,126 @@
+import { Box, Flex } from "@chakra-ui/react";
+
+import type { Recipe } from "../../api/client";
+import { FAMILIES, type Family, keep, type Seen, useBench } from "../../bench/benchStore";
+import { toPhoto } from "../../bench/mesh";
+import { markOf, withSubject } from "../../bench/recipeEdits";
+import { wallsOf } from "../../bench/walls";
+import { NumberField } from "../../NumberField";
+import { Touch } from "../../Touch";
+import { Aside, Columns, Heading } from "../../Words";
+import { PlaceBoard } from "./PlaceBoard";
+
+const LABELS: Record<Family, string> = {
+  thirds: "Thirds",
+  fifths: "Fifths",
+  golden: "Golden",
+  centre: "Centre",
+  diagonals: "Diagonals",
+  spiral: "Spiral",
+  "between walls": "Between walls",
+  margins: "Margins",
+};
+
+interface Props {
+  recipe: Recipe;
+  read: Seen;
+}
+
+/** The subject, the lines in the frame, and what is placed on them. */
+export function ComposePage({ recipe, read }: Props) {
+  const families = useBench((state) => state.families);
+  const spiral = useBench((state) => state.spiral);
+  const veil = useBench((state) => state.veil);
+  const walls = useBench((state) => wallsOf(recipe, state.walls));
+  const toggle = (family: Family) =>
+    useBench.setState({ families: families.includes(family) ? families.filter((one) => one !== family) : [...families, family] });
+  const missing: Partial<Record<Family, string>> = {
+    ...(!walls && { "between walls": "two plumb lines are needed" }),
+    ...(!recipe.frame.subject && { margins: "the subject is not marked" }),
+  };
+  return (
+    <>
+      <Subject recipe={recipe} read={read} />
+      <Heading beside="as many as you like">Lines in the frame</Heading>
+      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Lines in the frame">
+        {FAMILIES.map((family) => (
+          <Touch
+            key={family}
+            px="2px"
+            whiteSpace="normal"
+            lineHeight={1.15}
+            title={missing[family]}
+            disabled={missing[family] !== undefined}
+            aria-pressed={families.includes(family)}
+            onClick={() => toggle(family)}
+          >
+            {LABELS[family]}
+          </Touch>
+        ))}
+        {families.includes("spiral") && (
+          <Touch onClick={() => useBench.setState({ spiral: (spiral + 1) % 4 })}>Other corner</Touch>
+        )}
+      </Columns>
+      <Flex mt="8px" align="center" gap="10px">
+        <label htmlFor="veil">Veil</label>
+        <input
+          id="veil"
+          type="range"
+          min={0}
+          max={100}
+          step={1}
+          value={Math.round(veil * 100)}
+          aria-valuetext={`${Math.round(veil * 100)} per cent`}
+          style={{ flex: 1, height: 40, accentColor: "#22252a" }}
+          onChange={(event) => useBench.setState({ veil: Number(event.target.value) / 100 })}
+        />
+        <Box fontFamily="mono" w="46px" textAlign="right">
+          {Math.round(veil * 100)} %
+        </Box>
+      </Flex>
+      <PlaceBoard recipe={recipe} />
+    </>
+  );
+}
+
+/** Marking what matters most: a point, or a box. */
+function Subject({ recipe, read }: Props) {
+  const marking = useBench((state) => state.marking);
+  const { subject } = recipe.frame;
+  const [x, y, width = 0, height = 0] = subject ?? [0, 0];
+  const { photo } = recipe;
+  const resize = (wide: number, high: number) => {
+    const [cx, cy] = [x + width / 2, y + height / 2];
+    const mark = markOf(recipe, [cx - wide / 2, cy - high / 2], [cx + wide / 2, cy + high / 2]);
+    void keep((now) => withSubject(now, mark), "Resized the subject mark");
+  };
+  const markMiddle = () => {
+    const { frame, mesh } = read;
+    const middle = toPhoto(mesh, [frame.x + frame.width / 2, frame.y + frame.height / 2]);
+    void keep((now) => withSubject(now, markOf(now, middle)), "Marked the subject");
+  };
+  return (
+    <>
+      <Heading first beside={read.frame.subject_inside === false ? "not wholly inside" : subject ? "inside the frame" : "not marked"}>
+        Subject
+      </Heading>
+      <Columns gridTemplateColumns={subject ? "repeat(2, 1fr)" : "1fr"}>
+        <Touch aria-pressed={marking} onClick={() => useBench.setState({ marking: !marking, shown: "corrected" })}>
+          {subject ? "Mark anew" : "Mark the subject"}
+        </Touch>
+        {subject ? (
+          <Touch onClick={() => void keep((now) => withSubject(now, null), "Took the subject mark away")}>Take it away</Touch>
+        ) : (
+          <Touch onClick={markMiddle}>Mark the middle of the frame</Touch>
+        )}
+      </Columns>
+      {marking && <Aside role="status">Click its middle on the picture, or drag a box about it. Esc leaves it.</Aside>}
+      {subject && (
+        <Box mt="6px">
+          <NumberField label="Width of the mark" unit="px" least={0} most={photo.width} value={width} onAccept={(to) => resize(to, height || to)} />
+          <NumberField label="Height of the mark" unit="px" least={0} most={photo.height} value={height} onAccept={(to) => resize(width || to, to)} />
+        </Box>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,50 @@
+import { useState } from "react";
+
+import type { Recipe } from "../../api/client";
+import { keep, type Seen } from "../../bench/benchStore";
+import { moveFrame, type Rect, resizeFrame, SMALLEST_SIDE } from "../../bench/frameGeometry";
+import { withRect } from "../../bench/recipeEdits";
+import { NumberField } from "../../NumberField";
+import { Aside, Heading } from "../../Words";
+
+const FARTHEST = 99_999;
+
+/** Where the frame lies and how large it is, typed in corrected pixels; the top left corner stays while it is resized. */
+export function PlaceAndSize({ recipe, read }: { recipe: Recipe; read: Seen }) {
+  const [short, setShort] = useState(false);
+  const { frame, outline } = read;
+  const rect: Rect = recipe.frame.rect ?? [frame.x, frame.y, frame.width, frame.height];
+  const room = { outline, allowEmpty: recipe.frame.allow_empty };
+  const take = (next: Rect, reached: boolean, action: string) => {
+    setShort(!reached);
+    if (next.some((value, at) => Math.abs(value - rect[at]!) > 1e-6)) void keep((now) => withRect(now, [...next]), action);
+  };
+  const move = (dx: number, dy: number) => {
+    const next = moveFrame(rect, dx, dy, room);
+    take(next, Math.hypot(next[0] - rect[0] - dx, next[1] - rect[1] - dy) < 1, "Moved the frame");
+  };
+  const resize = (width: number, height: number) => {
+    const { shape } = frame;
+    const byWidth = width !== rect[2];
+    const [dx, dy] =
+      shape === null
+        ? [width - rect[2], height - rect[3]]
+        : byWidth
+          ? [width - rect[2], width / shape - rect[3]]
+          : [height * shape - rect[2], height - rect[3]];
+    const next = resizeFrame(rect, [1, 1], dx, dy, shape, room);
+    take(next, byWidth ? Math.abs(next[2] - width) <= 1 : Math.abs(next[3] - height) <= 1, "Resized the frame");
+  };
+  return (
+    <>
+      <Heading beside="arrow keys move it on the stage">Place and size</Heading>
+      <NumberField label="From the left" unit="px" digits={1} least={-FARTHEST} most={FARTHEST} value={rect[0]} onAccept={(to) => move(to - rect[0], 0)} />
+      <NumberField label="From the top" unit="px" digits={1} least={-FARTHEST} most={FARTHEST} value={rect[1]} onAccept={(to) => move(0, to - rect[1])} />
+      <NumberField label="Width" unit="px" least={SMALLEST_SIDE} most={FARTHEST} value={rect[2]} onAccept={(to) => resize(to, rect[3])} />
+      <NumberField label="Height" unit="px" least={SMALLEST_SIDE} most={FARTHEST} value={rect[3]} onAccept={(to) => resize(rect[2], to)} />
+      {short && (
+        <Aside role="status">The picture does not reach so far: this is the nearest without an empty corner.</Aside>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,156 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { FrameAsk, Recipe, Reference } from "../../api/client";
+import { useBench } from "../../bench/benchStore";
+import { wallsOf } from "../../bench/walls";
+import { Choice, Touch } from "../../Touch";
+import { Aside, Columns, Heading } from "../../Words";
+import { Told, useFraming } from "./useFraming";
+import { useShapes } from "./useShapes";
+
+type What = Extract<FrameAsk, { do: "place" }>["what"];
+
+const THINGS: { what: What; label: string }[] = [
+  { what: "subject", label: "Subject" },
+  { what: "level", label: "Horizon" },
+  { what: "plumb", label: "Between walls" },
+];
+
+const RIM = 40;
+const [WIDE, HIGH] = [234, 210];
+
+/** A small frame with the lines of one family; touching a line or a crossing puts the chosen thing on it. */
+export function PlaceBoard({ recipe }: { recipe: Recipe }) {
+  const { ask, told, clear } = useFraming();
+  const shapes = useShapes();
+  const chosenWalls = useBench((state) => state.walls);
+  const [wanted, setWhat] = useState<What>("subject");
+  const [family, setFamily] = useState("thirds");
+  const [horizon, setHorizon] = useState<string | null>(null);
+  const levels = recipe.references.filter(({ kind }) => kind === "level");
+  const plumbs = recipe.references.filter(({ kind }) => kind === "plumb");
+  const walls = wallsOf(recipe, chosenWalls);
+  const level = levels.find(({ id }) => id === horizon) ?? levels[0];
+  const can: Record<What, boolean> = { subject: recipe.frame.subject !== null, level: level !== undefined, plumb: walls !== null };
+  const what = can[wanted] ? wanted : (THINGS.find((one) => can[one.what])?.what ?? null);
+  const shares = shapes?.families.find(({ name }) => name === family)?.shares ?? [];
+  const numbered = (one: Reference) => `line ${recipe.references.indexOf(one) + 1}`;
+
+  const put = (across: number | null, down: number | null) => {
+    if (!what) return;
+    const lines = what === "level" ? [level!.id] : what === "plumb" ? walls!.map(({ id }) => id) : [];
+    void ask({ do: "place", what, lines, across: what === "level" ? null : across, down: what === "plumb" ? null : down });
+  };
+  return (
+    <>
+      <Heading beside="the frame moves, and shrinks if it must">Place</Heading>
+      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="What is placed">
+        {THINGS.map((one) => (
+          <Touch key={one.what} px="2px" disabled={!can[one.what]} aria-pressed={what === one.what} onClick={() => setWhat(one.what)}>
+            {one.label}
+          </Touch>
+        ))}
+      </Columns>
+      {what === "level" && levels.length > 1 && (
+        <Choice mt="6px" w="100%" aria-label="Which level line is the horizon" value={level!.id} onChange={(event) => setHorizon(event.target.value)}>
+          {levels.map((one) => (
+            <option key={one.id} value={one.id}>
+              {numbered(one)}
+            </option>
+          ))}
+        </Choice>
+      )}
+      {plumbs.length > 2 && walls && (
+        <Flex mt="6px" gap="6px" align="center" fontSize="13px">
+          {[0, 1].map((at) => (
+            <Choice
+              key={at}
+              flex="1"
+              aria-label={at === 0 ? "One wall" : "The other wall"}
+              value={walls[at]!.id}
+              onChange={(event) => useBench.setState({ walls: at === 0 ? [event.target.value, walls[1].id] : [walls[0].id, event.target.value] })}
+            >
+              {plumbs
+                .filter((one) => one !== walls[1 - at])
+                .map((one) => (
+                  <option key={one.id} value={one.id}>
+                    wall: {numbered(one)}
+                  </option>
+                ))}
+            </Choice>
+          ))}
+        </Flex>
+      )}
+      {what ? (
+        <>
+          <Columns mt="6px" gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="On lines of">
+            {shapes?.families.map(({ name }) => (
+              <Touch key={name} aria-pressed={family === name} onClick={() => setFamily(name)}>
+                {name[0]!.toUpperCase() + name.slice(1)}
+              </Touch>
+            ))}
+          </Columns>
+          <Board shares={shares} upright={what !== "level"} level={what !== "plumb"} onPut={put} />
+        </>
+      ) : (
+        <Aside>Mark the subject, or lay a level line or two plumb lines at the step Lines; then it can be placed.</Aside>
+      )}
+      <Told told={told} onTaken={clear} />
+    </>
+  );
+}
+
+interface BoardProps {
+  shares: number[];
+  /** Whether the thing can be put on upright and on level lines. */
+  upright: boolean;
+  level: boolean;
+  onPut: (across: number | null, down: number | null) => void;
+}
+
+const share = (value: number) => `${(value * 100).toFixed(0)} %`;
+
+function Board({ shares, upright, level, onPut }: BoardProps) {
+  const spot = { position: "absolute", w: "38px", h: "38px", minH: "38px", px: 0, transform: "translate(-50%, -50%)" } as const;
+  return (
+    <Box position="relative" mt="8px" h={`${RIM + HIGH + 6}px`} role="group" aria-label="Lines of the frame">
+      <Box position="absolute" left={`${RIM}px`} top={`${RIM}px`} w={`${WIDE}px`} h={`${HIGH}px`} border="2px solid" borderColor="ink" bg="touch" />
+      {shares.map((at) => (
+        <Box key={at}>
+          {upright && <Box position="absolute" left={`${RIM + WIDE * at}px`} top={`${RIM}px`} w="1px" h={`${HIGH}px`} bg="edge" />}
+          {level && <Box position="absolute" left={`${RIM}px`} top={`${RIM + HIGH * at}px`} w={`${WIDE}px`} h="1px" bg="edge" />}
+        </Box>
+      ))}
+      {upright &&
+        shares.map((at) => (
+          <Touch key={`across ${at}`} {...spot} left={`${RIM + WIDE * at}px`} top={`${RIM / 2}px`} aria-label={`On the upright line at ${share(at)} from the left`} onClick={() => onPut(at, null)}>
+            │
+          </Touch>
+        ))}
+      {level &&
+        shares.map((at) => (
+          <Touch key={`down ${at}`} {...spot} left={`${RIM / 2}px`} top={`${RIM + HIGH * at}px`} aria-label={`On the level line at ${share(at)} from the top`} onClick={() => onPut(null, at)}>
+            ─
+          </Touch>
+        ))}
+      {upright &&
+        level &&
+        shares.flatMap((across) =>
+          shares.map((down) => (
+            <Touch
+              key={`${across} ${down}`}
+              {...spot}
+              borderRadius="full"
+              left={`${RIM + WIDE * across}px`}
+              top={`${RIM + HIGH * down}px`}
+              aria-label={`Where the lines at ${share(across)} from the left and ${share(down)} from the top cross`}
+              onClick={() => onPut(across, down)}
+            >
+              +
+            </Touch>
+          )),
+        )}
+    </Box>
+  );
+}

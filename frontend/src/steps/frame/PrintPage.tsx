@@ -1,0 +1,129 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Print, Recipe } from "../../api/client";
+import { keep, type Seen } from "../../bench/benchStore";
+import { withPrint } from "../../bench/recipeEdits";
+import { NumberField } from "../../NumberField";
+import { Touch } from "../../Touch";
+import { Aside, Columns, Figure, Heading } from "../../Words";
+import { Told, useFraming } from "./useFraming";
+import { useShapes } from "./useShapes";
+
+type Unit = Print["unit"];
+
+const UNITS: { unit: Unit; label: string }[] = [
+  { unit: "mm", label: "ISO 216" },
+  { unit: "cm", label: "cm" },
+  { unit: "in", label: "inches" },
+];
+
+const FIRST: Print = { paper: [300, 200], unit: "mm", border: 0, trim: 0, ppi: 300 };
+
+/** The longest side of a paper that can be typed, by unit. */
+const LONGEST: Record<Unit, number> = { mm: 5000, cm: 500, in: 200 };
+
+/** The widest border that leaves something of the paper. */
+const widest = ({ paper }: Print) => Math.floor(Math.min(...paper) * 49) / 100;
+
+/** What the picture is printed on, how fine it comes out, and what a printer would cut off. */
+export function PrintPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
+  const { ask, told, clear } = useFraming();
+  const shapes = useShapes();
+  const { print } = recipe.frame;
+  const [unit, setUnit] = useState<Unit>(print?.unit ?? "mm");
+  const { printed } = read.frame;
+  const set = (part: Partial<Print>, action: string) =>
+    void keep((now) => withPrint(now, { ...FIRST, ...now.frame.print, ...part }), action);
+  const same = (paper: readonly number[], of: Unit) =>
+    print !== null && print.unit === of && [...paper].sort().join() === [...print.paper].sort().join();
+  /** Another paper keeps border and edge only in its own unit. */
+  const take = (paper: [number, number], label: string) =>
+    set({ paper, unit, ...(print?.unit !== unit && { border: 0, trim: 0 }) }, `Paper ${label}`);
+  return (
+    <>
+      <Heading first beside={printed ? printed.paper : "none chosen"}>
+        Paper
+      </Heading>
+      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Unit of the paper">
+        {UNITS.map((one) => (
+          <Touch key={one.unit} aria-pressed={unit === one.unit} onClick={() => setUnit(one.unit)}>
+            {one.label}
+          </Touch>
+        ))}
+      </Columns>
+      <Columns mt="6px" gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Paper">
+        {shapes?.papers
+          .filter((one) => one.unit === unit)
+          .map((one) => (
+            <Touch key={one.label} aria-pressed={same(one.paper, one.unit)} onClick={() => take(one.paper, one.label)}>
+              {one.label}
+            </Touch>
+          ))}
+        {print && <Touch onClick={() => void keep((now) => withPrint(now, null), "No paper")}>No paper</Touch>}
+      </Columns>
+      <OwnPaper key={unit} unit={unit} print={print?.unit === unit ? print : null} onTake={(paper) => take(paper, `${paper[0]} × ${paper[1]} ${unit}`)} />
+      {print && printed ? (
+        <>
+          <Heading beside="lying or upright as the frame is">On the paper</Heading>
+          <NumberField label="White border" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.border} onAccept={(border) => set({ border }, `Border ${border} ${print.unit}`)} />
+          <NumberField label="Cut off all round" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.trim} onAccept={(trim) => set({ trim }, `Cut off all round ${trim} ${print.unit}`)} />
+          <NumberField label="Wanted" unit="ppi" least={20} most={2400} value={print.ppi} onAccept={(ppi) => set({ ppi }, `${ppi} ppi wanted`)} />
+          <Box as="dl" m={0} mt="10px" css={{ display: "grid", gridTemplateColumns: "1fr auto", rowGap: "4px" }}>
+            <dt>The frame's pixels give</dt>
+            <dd>
+              <Figure fontWeight={700} color={printed.coarse ? "doubt" : undefined}>
+                {printed.ppi.toFixed(0)} ppi
+              </Figure>
+            </dd>
+            <dt>For {print.ppi} ppi</dt>
+            <dd>
+              <Figure>
+                {printed.pixels[0]} × {printed.pixels[1]} px
+              </Figure>
+            </dd>
+          </Box>
+          <Aside color={printed.coarse ? "doubt" : "second"}>
+            {printed.coarse ? "Under 180 ppi a print shows its pixels: take a smaller paper or a larger frame." : "300 ppi is usual; from 180 it does not show."}
+          </Aside>
+          <Heading>What is lost</Heading>
+          <Box role="status">{printed.cut_words ? `${printed.cut_words}.` : "Nothing: the frame has the shape of the paper."}</Box>
+          {printed.cut_words && (
+            <Touch mt="8px" w="100%" onClick={() => void ask({ do: "paper" })}>
+              Take the shape of the paper
+            </Touch>
+          )}
+        </>
+      ) : (
+        <Aside>Choose a paper to see how fine the print will be and what would be cut off.</Aside>
+      )}
+      <Told told={told} onTaken={clear} />
+    </>
+  );
+}
+
+interface OwnProps {
+  unit: Unit;
+  print: Print | null;
+  onTake: (paper: [number, number]) => void;
+}
+
+/** A paper of any size. */
+function OwnPaper({ unit, print, onTake }: OwnProps) {
+  const [units, setUnits] = useState(print?.paper ?? null);
+  const [width, height] = units ?? print?.paper ?? [30, 20];
+  const digits = unit === "mm" ? 0 : 2;
+  return (
+    <Box mt="6px">
+      <NumberField label="Own width" unit={unit} digits={digits} least={1} most={LONGEST[unit]} value={width} onAccept={(to) => setUnits([to, height])} />
+      <NumberField label="Own height" unit={unit} digits={digits} least={1} most={LONGEST[unit]} value={height} onAccept={(to) => setUnits([width, to])} />
+      {units && (
+        <Flex mt="6px">
+          <Touch flex="1" onClick={() => onTake([width, height])}>
+            Take {width} × {height} {unit}
+          </Touch>
+        </Flex>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,186 @@
+import { Box, Flex, Input } from "@chakra-ui/react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, Problem, type Recipe } from "../../api/client";
+import { keep, type Seen } from "../../bench/benchStore";
+import { withRect } from "../../bench/recipeEdits";
+import { Touch } from "../../Touch";
+import { Aside, Columns, Figure, Heading } from "../../Words";
+import { CostTable } from "./CostTable";
+import { PlaceAndSize } from "./PlaceAndSize";
+import { ratioWords, turned } from "./ratios";
+import { Told, useFraming } from "./useFraming";
+import { useShapes } from "./useShapes";
+
+interface Props {
+  recipe: Recipe;
+  read: Seen;
+}
+
+const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
+
+/** The frame's ratio, what each way costs, where it lies, and whether it may hold empty corners. */
+export function ShapePage({ recipe, read }: Props) {
+  const { ask, told, clear } = useFraming();
+  const shapes = useShapes();
+  const { ratio, allow_empty, subject, rect } = recipe.frame;
+  const { frame } = read;
+  const upright = frame.height > frame.width;
+  const usual = shapes?.ratios ?? [];
+  const isUsual = usual.some((one) => one.ratio === ratio || turned(one.ratio) === ratio) || ratio === "original" || ratio === "free";
+  return (
+    <>
+      <Heading first beside={`now ${frame.ratio}, ${frame.width} × ${frame.height} px`}>
+        Ratio
+      </Heading>
+      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Ratio">
+        <Touch aria-pressed={ratio === "original"} onClick={() => void ask({ do: "ratio", ratio: "original" })}>
+          Original
+        </Touch>
+        {usual.map((one) => (
+          <Touch
+            key={one.ratio}
+            aria-pressed={one.ratio === ratio || turned(one.ratio) === ratio}
+            onClick={() => void ask({ do: "ratio", ratio: upright ? turned(one.ratio) : one.ratio })}
+          >
+            {one.label}
+          </Touch>
+        ))}
+        <Touch aria-pressed={ratio === "free"} onClick={() => void ask({ do: "ratio", ratio: "free" })}>
+          Free
+        </Touch>
+        <Touch onClick={() => void ask({ do: "swap" })}>{upright ? "Make it lying" : "Make it upright"}</Touch>
+      </Columns>
+      <OwnRatios ratio={ratio} usual={isUsual} onTake={(wanted) => void ask({ do: "ratio", ratio: wanted })} />
+      <Columns mt="10px" gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Where the frame lies">
+        <Touch disabled={rect === null} onClick={() => void keep((now) => withRect(now, null), "The largest frame")}>
+          Largest
+        </Touch>
+        <Touch onClick={() => void ask({ do: "centre" })}>Centred</Touch>
+        <Touch disabled={!subject} onClick={() => void ask({ do: "around" })}>
+          Around the subject
+        </Touch>
+        <Touch disabled={!subject} onClick={() => void ask({ do: "place", what: "subject", across: 0.5, down: null })}>
+          Equal margins
+        </Touch>
+      </Columns>
+      {!subject && <Aside>Mark the subject under Compose, and the frame can be made about it.</Aside>}
+      <Told told={told} onTaken={clear} />
+      <Heading beside="touch one to take it">What each way costs</Heading>
+      <CostTable recipe={recipe} />
+      <Heading beside={frame.empty >= 0.0005 ? <Figure>{percent(frame.empty)} of the frame</Figure> : "none in the frame"}>Empty corners</Heading>
+      <Touch w="100%" aria-pressed={allow_empty} onClick={() => void ask({ do: "empty", allow: !allow_empty })}>
+        {allow_empty ? "Allowed for this photo" : "Allow them for this photo"}
+      </Touch>
+      <Aside>
+        {allow_empty
+          ? "The frame may reach beyond the picture. Empty corners are exported white."
+          : "The frame slides along the picture's edge and never holds an empty corner."}
+      </Aside>
+      <PlaceAndSize recipe={recipe} read={read} />
+    </>
+  );
+}
+
+interface OwnProps {
+  ratio: string;
+  usual: boolean;
+  onTake: (ratio: string) => void;
+}
+
+/** A ratio that is typed, and those that were kept under a name. */
+function OwnRatios({ ratio, usual, onTake }: OwnProps) {
+  const queries = useQueryClient();
+  const own = useQuery({ queryKey: ["own-ratios"], queryFn: api.ratios }).data ?? [];
+  const [typed, setTyped] = useState("");
+  const [name, setName] = useState("");
+  const [refused, setRefused] = useState<string | null>(null);
+  const known = own.some((one) => one.ratio === ratio);
+  const change = async (work: Promise<unknown>) => {
+    try {
+      await work;
+      setName("");
+      setRefused(null);
+    } catch (problem) {
+      setRefused(problem instanceof Problem ? problem.message : "That did not work; try again.");
+    }
+    void queries.invalidateQueries({ queryKey: ["own-ratios"] });
+  };
+  return (
+    <>
+      <Flex
+        as="form"
+        mt="6px"
+        gap="6px"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (typed.trim()) onTake(typed.trim());
+        }}
+      >
+        <Field label="Own ratio, width to height" placeholder="own, as 13.6 x 9.9" value={typed} onChange={setTyped} />
+        <Touch type="submit" fontSize="13px">
+          Take
+        </Touch>
+      </Flex>
+      {own.map((one) => (
+        <Flex key={one.id} mt="6px" gap="6px">
+          <Touch flex="1" justifyContent="space-between" fontSize="13px" aria-pressed={one.ratio === ratio} onClick={() => onTake(one.ratio)}>
+            <span>{one.name}</span>
+            <Figure>{ratioWords(one.ratio)}</Figure>
+          </Touch>
+          <Touch fontSize="13px" aria-label={`Forget ${one.name}`} onClick={() => void change(api.removeRatio(one.id))}>
+            Forget
+          </Touch>
+        </Flex>
+      ))}
+      {!usual && !known && (
+        <Flex
+          as="form"
+          mt="6px"
+          gap="6px"
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (name.trim()) void change(api.keepRatio(name.trim(), ratio));
+          }}
+        >
+          <Field label={`Name for ${ratioWords(ratio)}`} placeholder={`name for ${ratioWords(ratio)}`} value={name} onChange={setName} />
+          <Touch type="submit" fontSize="13px">
+            Keep
+          </Touch>
+        </Flex>
+      )}
+      {refused && (
+        <Box role="alert" mt="6px" fontSize="13px" color="plumb">
+          {refused}
+        </Box>
+      )}
+    </>
+  );
+}
+
+interface FieldProps {
+  label: string;
+  placeholder: string;
+  value: string;
+  onChange: (value: string) => void;
+}
+
+function Field({ label, placeholder, value, onChange }: FieldProps) {
+  return (
+    <Input
+      aria-label={label}
+      placeholder={placeholder}
+      flex="1"
+      h="40px"
+      px="8px"
+      bg="touch"
+      borderColor="edge"
+      fontSize="13px"
+      maxLength={40}
+      _placeholder={{ color: "second" }}
+      value={value}
+      onChange={(event) => onChange(event.target.value)}
+    />
+  );
+}

@@ -1,0 +1,52 @@
+import { Box } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Framed, FrameAsk } from "../../api/client";
+import { keep, keepFramed } from "../../bench/benchStore";
+import { previewed } from "../../bench/preview";
+import { Touch } from "../../Touch";
+
+/** Ask the core to do something to the frame, and what came of it where that has to be told. */
+export function useFraming() {
+  const [told, setTold] = useState<Framed | string | null>(null);
+  const ask = async (wanted: FrameAsk) => {
+    setTold(null);
+    const answer = await keepFramed(wanted);
+    if (typeof answer === "string" || (answer && answer.words)) setTold(answer);
+  };
+  return { ask, told, clear: () => setTold(null) };
+}
+
+interface Props {
+  told: Framed | string | null;
+  onTaken: () => void;
+}
+
+/** What gave way, or why it cannot be done; the nearest is one touch away. */
+export function Told({ told, onTaken }: Props) {
+  if (!told) return <Box role="status" />;
+  if (typeof told === "string")
+    return (
+      <Box mt="10px" role="alert" borderLeft="4px solid" borderColor="plumb" pl="10px">
+        {told[0]!.toUpperCase() + told.slice(1)}.
+      </Box>
+    );
+  return (
+    <Box mt="10px" role="status" borderLeft="4px solid" borderColor="doubt" pl="10px">
+      {told.words}
+      {!told.done && (
+        <Touch
+          mt="6px"
+          w="100%"
+          {...previewed(told.recipe)}
+          onClick={() => {
+            onTaken();
+            void keep(() => told.recipe, told.action);
+          }}
+        >
+          Take the nearest
+        </Touch>
+      )}
+    </Box>
+  );
+}
