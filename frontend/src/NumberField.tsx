@@ -32,7 +32,7 @@ export function NumberField({ label, value, unit = "", least, most, digits = 0, 
     if (taken !== Number(shown)) onAccept(taken);
   };
   return (
-    <Box>
+    <Box mt="5px">
       <Flex align="center" justify="space-between" gap="8px">
         <label htmlFor={id}>{label}</label>
         <Flex align="center" gap="6px">
@@ -59,7 +59,7 @@ export function NumberField({ label, value, unit = "", least, most, digits = 0, 
             }}
           />
           {unit && (
-            <Box as="span" minW="20px" color="second" fontSize="13px">
+            <Box as="span" minW="24px" color="second" fontSize="13px">
               {unit}
             </Box>
           )}

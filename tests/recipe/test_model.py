@@ -13,7 +13,7 @@ from sequor.recipe.model import Recipe, json_schema
 from sequor.recipe.reading import RecipeError, build, parse
 
 EXAMPLE = {
-    # the example of the published document, word for word
+    # the example of the published document, word for word; and the size of the export, which came later
     "format": "sequor-recipe", "version": 1,
     "photo": {"width": 6000, "height": 4000, "sha256": None, "quarter_turns": 0, "focal_35mm": 28.0, "focal_px": None},
     "lens": {"source": "none", "model": "brown", "unit_px": None, "k1": 0.0, "k2": 0.0, "k3": 0.0, "p1": 0.0, "p2": 0.0,
@@ -27,7 +27,7 @@ EXAMPLE = {
                    "by_hand": {"roll": 0.0, "pitch": 0.0, "yaw": 0.0}, "proportion": 1.0},
     "frame": {"ratio": "original", "rect": None, "allow_empty": False, "subject": None, "print": None},
     "edges": {"mode": "trim", "seed": 1},
-    "export": {"format": "jpeg", "quality": 95},
+    "export": {"format": "jpeg", "quality": 95, "size": None},
 }  # fmt: skip
 
 
@@ -89,7 +89,19 @@ PROFILE = {"camera": "Invented Optics IO-1", "lens": "IO 12-33mm", "focal_mm": 1
         ({"correction": {"free": ["roll"], "amount": {"roll": 1.2}}}, "correction.amount.roll"),
         ({"frame": {"ratio": "3/2"}}, "frame.ratio"),
         ({"frame": {"ratio": "0:2"}}, "frame.ratio"),
+        ({"frame": {"ratio": "51:1"}}, "frame.ratio"),
         ({"frame": {"rect": [0, 0, 0, 10]}}, "frame.rect"),
+        ({"frame": {"subject": [10]}}, "frame.subject.1"),
+        ({"frame": {"subject": [10, 10, -5, 5]}}, "frame.subject"),
+        ({"frame": {"subject": [3001, 10]}}, ""),
+        ({"frame": {"subject": [2900, 10, 200, 20]}}, ""),
+        ({"frame": {"print": {"unit": "in"}}}, "frame.print.paper"),
+        ({"frame": {"print": {"paper": [300, 0]}}}, "frame.print.paper.1"),
+        ({"frame": {"print": {"paper": [300, 200], "unit": "ft"}}}, "frame.print.unit"),
+        ({"frame": {"print": {"paper": [300, 200], "border": 100}}}, "frame.print"),
+        ({"frame": {"print": {"paper": [300, 200], "ppi": 5}}}, "frame.print.ppi"),
+        ({"export": {"size": "large"}}, "export.size"),
+        ({"export": {"size": [0, 10]}}, "export.size"),
         ({"export": {"quality": 101}}, "export.quality"),
         ({"lens": {"k1": -0.1}}, "lens"),
         ({"lens": {"source": "profile"}}, "lens"),
@@ -116,10 +128,7 @@ def test_what_is_no_recipe_at_all(text: str) -> None:
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        ({"frame": {"ratio": "sqrt2:1"}}, "frame.ratio"),
-        ({"frame": {"allow_empty": True}}, "frame.allow_empty"),
-        ({"frame": {"subject": [10, 10]}}, "frame.subject"),
-        ({"frame": {"print": {"width_mm": 300}}}, "frame.print"),
+        ({"edges": {"mode": "leave"}}, "edges.mode"),
         ({"edges": {"mode": "fill"}}, "edges.mode"),
     ],
 )

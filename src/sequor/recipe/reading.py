@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 
 from pydantic import ValidationError
 
 from .model import Recipe, UnknownKeyError
+
+FORM = re.compile(r"[\[\]]")
 
 
 class RecipeError(ValueError):
@@ -39,7 +42,8 @@ def build(document: Any) -> Recipe:
         return Recipe.model_validate(document, strict=False)
     except ValidationError as error:
         first = error.errors()[0]
-        field = ".".join(str(part) for part in first["loc"])
+        # Where several forms are let in, the form that was tried last is no part of the document.
+        field = ".".join(str(part) for part in first["loc"] if not FORM.search(str(part)))
         cause = first.get("ctx", {}).get("error")
         if isinstance(cause, UnknownKeyError):
             field = f"{field}.{cause.key}" if field else cause.key

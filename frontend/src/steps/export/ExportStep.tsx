@@ -149,7 +149,7 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
   const toWidth = (width: number): [number, number] => [width, Math.max(1, Math.round((width * frame.height) / frame.width))];
   return (
     <>
-      <Heading beside={typed || size === "print" ? "resampled once" : "nothing resampled twice"}>Size</Heading>
+      <Heading beside="pixels">Size</Heading>
       <Flex direction="column" gap="6px" role="group" aria-label="Size">
         <Touch justifyContent="space-between" fontSize="13px" disabled={disabled} aria-pressed={size === null} onClick={() => onChange(null, "Export at the frame's own size")}>
           <span>The frame's own</span>
@@ -213,7 +213,7 @@ function Together({ versions, chosen, now, disabled, onChange }: TogetherProps) 
     <>
       <Heading beside={chosen.length ? "into one ZIP file" : ""}>Which states</Heading>
       <Flex direction="column" gap="6px" role="group" aria-label="Which states">
-        <Touch justifyContent="flex-start" fontSize="13px" disabled={disabled || !chosen.length} aria-pressed={now} onClick={() => onChange(chosen, !now)}>
+        <Touch justifyContent="flex-start" fontSize="13px" disabled={disabled} aria-pressed={now} onClick={() => onChange(chosen, !now)}>
           What is true now
         </Touch>
         {versions.map(({ id, name, ratio }) => (

@@ -2,7 +2,7 @@ import { Box, chakra } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { api, type CostRow, type Recipe } from "../../api/client";
-import { keep } from "../../bench/benchStore";
+import { baseNow, keep, useBench } from "../../bench/benchStore";
 import { previewed } from "../../bench/preview";
 import { withRect } from "../../bench/recipeEdits";
 
@@ -30,7 +30,13 @@ const Row = chakra("button", {
 const percent = (share: number) => (share < 0.0005 ? "0 %" : `${(share * 100).toFixed(1)} %`.replace("100.0", "100"));
 
 /** What trimming and filling cost, for each turn that the lines determine. Touching a way takes it. */
-export function CostTable({ recipe }: { recipe: Recipe }) {
+export function CostTable() {
+  // A way that is only pointed at changes nothing here.
+  const recipe = useBench(baseNow);
+  return recipe && <Table recipe={recipe} />;
+}
+
+function Table({ recipe }: { recipe: Recipe }) {
   // Where the frame lies now does not change what the ways cost.
   const asked = withRect(recipe, null);
   const { data, isPlaceholderData, error } = useQuery({

@@ -37,7 +37,7 @@ export function PlaceAndSize({ recipe, read }: { recipe: Recipe; read: Seen }) {
   };
   return (
     <>
-      <Heading beside="arrow keys move it on the stage">Place and size</Heading>
+      <Heading beside="arrow keys move it too">Place and size</Heading>
       <NumberField label="From the left" unit="px" digits={1} least={-FARTHEST} most={FARTHEST} value={rect[0]} onAccept={(to) => move(to - rect[0], 0)} />
       <NumberField label="From the top" unit="px" digits={1} least={-FARTHEST} most={FARTHEST} value={rect[1]} onAccept={(to) => move(0, to - rect[1])} />
       <NumberField label="Width" unit="px" least={SMALLEST_SIDE} most={FARTHEST} value={rect[2]} onAccept={(to) => resize(to, rect[3])} />

@@ -69,14 +69,14 @@ export function PrintPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
           <NumberField label="White border" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.border} onAccept={(border) => set({ border }, `Border ${border} ${print.unit}`)} />
           <NumberField label="Cut off all round" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.trim} onAccept={(trim) => set({ trim }, `Cut off all round ${trim} ${print.unit}`)} />
           <NumberField label="Wanted" unit="ppi" least={20} most={2400} value={print.ppi} onAccept={(ppi) => set({ ppi }, `${ppi} ppi wanted`)} />
-          <Box as="dl" m={0} mt="10px" css={{ display: "grid", gridTemplateColumns: "1fr auto", rowGap: "4px" }}>
+          <Box as="dl" m={0} mt="10px" css={{ display: "grid", gridTemplateColumns: "1fr auto", rowGap: "4px", "& dd": { margin: 0, textAlign: "right" } }}>
             <dt>The frame's pixels give</dt>
             <dd>
               <Figure fontWeight={700} color={printed.coarse ? "doubt" : undefined}>
                 {printed.ppi.toFixed(0)} ppi
               </Figure>
             </dd>
-            <dt>For {print.ppi} ppi</dt>
+            <dt>For {print.ppi} ppi it needs</dt>
             <dd>
               <Figure>
                 {printed.pixels[0]} × {printed.pixels[1]} px

@@ -34,7 +34,7 @@ export function ShapePage({ recipe, read }: Props) {
       <Heading first beside={`now ${frame.ratio}, ${frame.width} × ${frame.height} px`}>
         Ratio
       </Heading>
-      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Ratio">
+      <Columns gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="Ratio">
         <Touch aria-pressed={ratio === "original"} onClick={() => void ask({ do: "ratio", ratio: "original" })}>
           Original
         </Touch>
@@ -50,7 +50,9 @@ export function ShapePage({ recipe, read }: Props) {
         <Touch aria-pressed={ratio === "free"} onClick={() => void ask({ do: "ratio", ratio: "free" })}>
           Free
         </Touch>
-        <Touch onClick={() => void ask({ do: "swap" })}>{upright ? "Make it lying" : "Make it upright"}</Touch>
+        <Touch aria-pressed={upright} onClick={() => void ask({ do: "swap" })}>
+          Upright
+        </Touch>
       </Columns>
       <OwnRatios ratio={ratio} usual={isUsual} onTake={(wanted) => void ask({ do: "ratio", ratio: wanted })} />
       <Columns mt="10px" gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Where the frame lies">
@@ -65,17 +67,17 @@ export function ShapePage({ recipe, read }: Props) {
           Equal margins
         </Touch>
       </Columns>
-      {!subject && <Aside>Mark the subject under Compose, and the frame can be made about it.</Aside>}
+      {!subject && <Aside>The subject is marked under Compose.</Aside>}
       <Told told={told} onTaken={clear} />
       <Heading beside="touch one to take it">What each way costs</Heading>
-      <CostTable recipe={recipe} />
+      <CostTable />
       <Heading beside={frame.empty >= 0.0005 ? <Figure>{percent(frame.empty)} of the frame</Figure> : "none in the frame"}>Empty corners</Heading>
       <Touch w="100%" aria-pressed={allow_empty} onClick={() => void ask({ do: "empty", allow: !allow_empty })}>
         {allow_empty ? "Allowed for this photo" : "Allow them for this photo"}
       </Touch>
       <Aside>
         {allow_empty
-          ? "The frame may reach beyond the picture. Empty corners are exported white."
+          ? "The frame may reach beyond the picture. Empty corners are exported white; filling them comes with the step Edges."
           : "The frame slides along the picture's edge and never holds an empty corner."}
       </Aside>
       <PlaceAndSize recipe={recipe} read={read} />
