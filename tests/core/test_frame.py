@@ -6,24 +6,18 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from maps import any_map, middle, rolled
 from scipy.optimize import linprog
 from shapely import Polygon, box, prepare
 
-from sequor.core.camera import Array, Attitude, intrinsics
+from sequor.core.camera import Attitude, intrinsics
 from sequor.core.fitting import HalfPlanes, holds, largest, shrink_into
 from sequor.core.frame import carry, cost
 from sequor.core.lens import Lens, half_diagonal
 from sequor.core.mapping import Mapping
+from sequor.core.ratio import GOLDEN, agrees_with_ratio
 from sequor.core.rectangle import Rectangle
 from sequor.core.resample import resample
-
-
-def rolled(degrees: float, width: int = 3000, height: int = 2000) -> Mapping:
-    return Mapping.compile(intrinsics(width, height), Attitude(roll=degrees), Attitude())
-
-
-def middle(mapping: Mapping) -> Array:
-    return np.array([mapping.width / 2, mapping.height / 2])
 
 
 def test_worked_figures() -> None:
@@ -120,31 +114,22 @@ def test_and_shrinks_only_as_far_as_it_must() -> None:
     assert outside.width / outside.height == pytest.approx(1.5)
 
 
-def any_map(rng: np.random.Generator, width: int, height: int) -> Mapping:
-    """A lens with any terms, often strong, on a camera held anyhow."""
-    strength = rng.choice([0.03, 0.1, 0.25])
-    terms = rng.uniform(-1, 1, 5) * strength * [1, 0.4, 0.1, 0.03, 0.03]
-    odd = rng.uniform(-0.1, 0.1, 2) * strength * rng.integers(0, 2)
-    lens = Lens((width / 2, height / 2), half_diagonal(width, height), *map(float, terms), *map(float, odd))
-    attitude = Attitude(*map(float, rng.uniform(-1, 1, 3) * [12, 20, 15]))
-    camera = intrinsics(width, height, photo_focal_px=width * float(rng.uniform(0.5, 2.5)))
-    return Mapping.compile(camera, attitude, Attitude(), float(rng.uniform(0.8, 1.2)), lens)
-
-
 @pytest.mark.parametrize("first", range(0, 500, 100))
 def test_no_empty_pixel_with_any_lens(first: int) -> None:
-    """500 random lenses, attitudes and sizes: a white photo through the map, cut to the largest frame, has no pixel of
-    the background, and the frame can hardly grow."""
+    """500 random lenses, attitudes, sizes and ratios: a white photo through the map, cut to the largest frame, has no
+    pixel of the background, its ratio is exact to a pixel, and the frame can hardly grow."""
     for case in range(first, first + 100):
         rng = np.random.default_rng(case)
         width, height = [(300, 200), (200, 300), (240, 240), (420, 100)][case % 4]
         mapping = any_map(rng, width, height)
-        best = largest(mapping.outline(), width, height, middle(mapping))
+        ratio = [(width, height), (1.0, 1.0), (16.0, 9.0), (1.0, GOLDEN), (13.6, 9.9)][case % 5]
+        best = largest(mapping.outline(), *ratio, middle(mapping))
         frame = best.inwards()
         white = np.full((height, width, 3), 255, np.uint8)
         size = (round(frame.width), round(frame.height))
         out = resample(white, mapping, frame.x, frame.y, *size, background=(0, 0, 0))
         assert out.min() == 255, case
+        assert agrees_with_ratio(*size, ratio)
         assert holds(mapping.outline(), frame)
         assert not holds(
             mapping.outline(),
@@ -210,6 +195,25 @@ def test_cost_of_a_bent_frame_against_counting() -> None:
     there = mapping.to_corrected(np.column_stack([u.ravel(), v.ravel()]))
     seen = np.all((there >= [-200, 100]) & (there <= [2400, 1600]), axis=1)
     assert cost(frame, mapping).kept == pytest.approx(seen.mean(), abs=1e-3)
+
+
+def test_a_frame_does_not_drift_under_many_small_turns() -> None:
+    """A hundred turns there and back, each shrinking as it must: the ratio is exact to a pixel after every one."""
+    rng = np.random.default_rng(1)
+    frame, before = Rectangle(20, 20, 1360, 990), rolled(0, 1400, 1050)
+    for _ in range(100):
+        after = rolled(float(rng.uniform(-6, 6)), 1400, 1050)
+        frame = carry(frame, before, after, (13.6, 9.9))
+        assert holds(after.outline(), frame)
+        assert agrees_with_ratio(round(frame.width), round(frame.height), (13.6, 9.9))
+        before = after
+    assert frame.width > 1000
+
+
+def test_a_frame_with_empty_corners_keeps_its_size() -> None:
+    before, after = rolled(0), rolled(10)
+    moved = carry(Rectangle(0, 0, 3000, 2000), before, after, (3, 2), allow_empty=True)
+    assert (moved.width, moved.height) == (3000, 2000)
 
 
 def test_a_hand_made_frame_under_a_lens_that_is_taken_in() -> None:
