@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import time
+from typing import Any
+
 from flask.testing import FlaskClient
 
 from sequor.operations.importing import Imported, inspect, register
@@ -33,6 +36,16 @@ class Page:
         token = client.get("/api/session", headers={"Host": "127.0.0.1:8765"}).get_json()["token"]
         self.headers = {"Host": "127.0.0.1:8765", "Origin": "http://127.0.0.1:8765", "X-Sequor-Token": token}
 
-    def __call__(self, method: str, path: str, version: int | None = None, **options: object) -> object:
+    def __call__(self, method: str, path: str, version: int | None = None, **options: object) -> Any:
         headers = {**self.headers, **({"If-Match": f'"{version}"'} if version is not None else {})}
         return self.client.open(path, method=method, headers=headers, **options)  # type: ignore[arg-type]
+
+
+def finished(own_page: Page, job: dict[str, Any]) -> dict[str, Any]:
+    """Wait for a job."""
+    for _ in range(600):
+        job = own_page("GET", f"/api/jobs/{job['id']}").get_json()
+        if job["state"] not in ("waiting", "running"):
+            return job
+        time.sleep(0.05)
+    raise AssertionError(f"the job did not end: {job}")

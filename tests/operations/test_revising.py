@@ -153,3 +153,21 @@ def test_a_frame_turns_with_the_photo() -> None:
     before = build(recipe(3000, 2000, frame={"rect": [100, 200, 600, 400]}))
     assert quarter_turned(before, True).frame.rect == (2000 - 200 - 400, 100, 400, 600)
     assert quarter_turned(quarter_turned(before, False), True).frame.rect == (100, 200, 600, 400)
+
+
+def test_subject_ratio_and_size_turn_with_the_photo() -> None:
+    frame = {"ratio": "16:9", "subject": [100, 200, 60, 40], "print": {"paper": [30, 20], "unit": "cm"}}
+    before = build(recipe(3000, 2000, frame=frame, export={"size": [1600, 900]}))
+    after = quarter_turned(before, True)
+    assert (after.frame.ratio, after.frame.subject, after.export.size) == (
+        "9:16",
+        (1760, 100, 40, 60),
+        (900, 1600),
+    )
+    a, b = evaluate(before), evaluate(after)
+    assert (b.frame.width, b.frame.height) == (a.frame.height, a.frame.width)
+    assert a.printed is not None and b.printed is not None
+    assert (b.printed.ppi, b.printed.cut) == (pytest.approx(a.printed.ppi), pytest.approx(a.printed.cut))
+    assert quarter_turned(after, False) == before
+    point = build(recipe(3000, 2000, frame={"subject": [100, 200]}))
+    assert quarter_turned(point, False).frame.subject == (200, 2900)

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import base64
 import io
-import time
 from typing import Any
 
 import numpy as np
 import pytest
-from clients import Importer, Page
+from clients import Importer, Page, finished
 from pictures import camera_exif, horizon_picture, jpeg_bytes, line, recipe, smooth_picture
 from PIL import Image
 
@@ -21,16 +20,6 @@ from sequor.recipe.reading import build
 PICTURE = smooth_picture(600, 400)
 JPEG = jpeg_bytes(PICTURE, exif=camera_exif(gps=True))
 RISING = line("r1", "level", (20, 200), (580, 176))
-
-
-def finished(own_page: Page, job: dict[str, Any]) -> dict[str, Any]:
-    """Wait for a job."""
-    for _ in range(600):
-        job = own_page("GET", f"/api/jobs/{job['id']}").get_json()
-        if job["state"] not in ("waiting", "running"):
-            return job
-        time.sleep(0.05)
-    raise AssertionError(f"the job did not end: {job}")
 
 
 def send(own_page: Page, content: bytes, name: str = "photo.jpg") -> dict[str, Any]:

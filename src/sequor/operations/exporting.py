@@ -101,24 +101,27 @@ def export_together(
 
     ``named``: the name of each picture in it, without ending, and its recipe. Raises as ``export`` does.
     """
-    written, files = [], []
-    for index, (name, recipe) in enumerate(named):
-
-        def part(share: float, words: str, begun: int = index, called: str = name) -> None:
-            report((begun + 0.98 * share) / len(named), f"{called}: {words}")
-
-        file = out.with_name(f"{out.name}-{index}")
-        written.append(export(original, recipe, file, part))
-        files.append((file, f"{name}.{ENDING_OF[recipe.export.format]}"))
+    written = []
+    files = [
+        (out.with_name(f"{out.name}-{index}"), f"{name}.{ENDING_OF[recipe.export.format]}")
+        for index, (name, recipe) in enumerate(named)
+    ]
     unfinished = out.with_name(out.name + ".unfinished")
     try:
-        # The pictures are compressed already.
-        with zipfile.ZipFile(unfinished, "w", zipfile.ZIP_STORED) as together:
-            for file, name in files:
-                together.write(file, name)
-        unfinished.replace(out)
-    except OSError as error:
-        raise NoRoomError(f"the file could not be written: {error.strerror}") from None
+        for index, (name, recipe) in enumerate(named):
+
+            def part(share: float, words: str, begun: int = index, called: str = name) -> None:
+                report((begun + 0.98 * share) / len(named), f"{called}: {words}")
+
+            written.append(export(original, recipe, files[index][0], part))
+        try:
+            # The pictures are compressed already.
+            with zipfile.ZipFile(unfinished, "w", zipfile.ZIP_STORED) as together:
+                for file, name in files:
+                    together.write(file, name)
+            unfinished.replace(out)
+        except OSError as error:
+            raise NoRoomError(f"the file could not be written: {error.strerror}") from None
     finally:
         for path in (unfinished, *(file for file, _ in files)):
             path.unlink(missing_ok=True)

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from sequor.core import frame as frames
 from sequor.core.rectangle import Rectangle
 from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.framed import ratio_of, with_size_of
+from sequor.recipe.framed import output_size, ratio_of, with_size_of
 from sequor.recipe.model import CorrectionPart, FramePart, LensPart, Recipe, ReferencePart
 from sequor.recipe.reading import RecipeError
 from sequor.recipe.report import rect_values, with_solved_values
@@ -127,7 +127,10 @@ def revise(store: Store, photo_id: int, expected: int, recipe: Recipe, action: s
         if recipe.photo != before.photo:
             raise RecipeError("the photo's own facts cannot be changed here", "photo")
         carried = with_frame_carried(before, solved(recipe))
-        return _add(session, current, with_size_of(carried, evaluate(carried).frame), action)
+        frame = evaluate(carried).frame
+        sized = with_size_of(carried, frame)
+        output_size(sized, frame)
+        return _add(session, current, sized, action)
 
 
 def turn_quarter(store: Store, photo_id: int, expected: int, clockwise: bool) -> PhotoNow:
@@ -211,12 +214,15 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
         }
     )
     correction = _correction_turned(recipe.correction, clockwise)
+    size = recipe.export.size
+    sized = (size[1], size[0]) if isinstance(size, tuple) else size
     changed = {
         "photo": turned,
         "lens": _lens_turned(recipe.lens, clockwise),
         "references": references,
         "correction": correction,
         "frame": frame,
+        "export": recipe.export.model_copy(update={"size": sized}),
     }
     return recipe.model_copy(update=changed)
 

@@ -1,0 +1,110 @@
+"""Versions, the way back, and own ratios: nothing is dropped."""
+
+from __future__ import annotations
+
+import pytest
+from clients import Importer
+from pictures import jpeg_bytes, smooth_picture
+
+from sequor.operations import ratios, revising, versions
+from sequor.operations.revising import PhotoNow
+from sequor.operations.versions import NameTakenError, VersionUnknownError
+from sequor.recipe.frame_actions import with_frame
+from sequor.store.database import Store
+
+JPEG = jpeg_bytes(smooth_picture(300, 200))
+
+
+@pytest.fixture
+def photo(store: Store, bring: Importer) -> PhotoNow:
+    """A fresh photo."""
+    return revising.get_photo(store, bring(JPEG).photo_id)
+
+
+def with_ratio(store: Store, now: PhotoNow, ratio: str) -> PhotoNow:
+    recipe = with_frame(now.recipe, ratio=ratio, rect=None)
+    return revising.revise(store, now.photo.id, now.photo.changes, recipe, f"Ratio {ratio}")
+
+
+def test_named_states_side_by_side(store: Store, photo: PhotoNow) -> None:
+    square = with_ratio(store, photo, "1:1")
+    wall = versions.keep_version(store, photo.photo.id, "square for the wall")
+    wide = with_ratio(store, square, "2:1")
+    page = versions.keep_version(store, photo.photo.id, "wide for the page")
+    listed = versions.list_versions(store, photo.photo.id)
+    assert [(one.name, recipe.frame.ratio) for one, recipe in listed] == [
+        ("square for the wall", "1:1"),
+        ("wide for the page", "2:1"),
+    ]
+    assert [one.name for one in revising.get_photo(store, photo.photo.id).photo.versions] == [
+        wall.name,
+        page.name,
+    ]
+    # A version does not follow what is done later, until it is brought up.
+    with_ratio(store, wide, "golden:1")
+    assert versions.chosen(store, photo.photo.id, [page.id])[0][1].frame.ratio == "2:1"
+    versions.bring_up(store, photo.photo.id, page.id)
+    assert versions.chosen(store, photo.photo.id, [page.id])[0][1].frame.ratio == "golden:1"
+
+
+def test_names_are_each_given_once(store: Store, photo: PhotoNow) -> None:
+    first = versions.keep_version(store, photo.photo.id, "wall")
+    with pytest.raises(NameTakenError, match="choose another name"):
+        versions.keep_version(store, photo.photo.id, "wall")
+    versions.remove_version(store, photo.photo.id, first.id)
+    versions.keep_version(store, photo.photo.id, "wall")
+    with pytest.raises(NameTakenError):
+        versions.restore_version(store, photo.photo.id, first.id)
+
+
+def test_a_removed_version_comes_back(store: Store, photo: PhotoNow) -> None:
+    kept = versions.keep_version(store, photo.photo.id, "wall")
+    versions.remove_version(store, photo.photo.id, kept.id)
+    assert versions.list_versions(store, photo.photo.id) == []
+    with pytest.raises(VersionUnknownError, match="choose again"):
+        versions.chosen(store, photo.photo.id, [kept.id])
+    versions.restore_version(store, photo.photo.id, kept.id)
+    assert [one.id for one, _ in versions.list_versions(store, photo.photo.id)] == [kept.id]
+
+
+def test_versions_belong_to_their_photo(store: Store, photo: PhotoNow, bring: Importer) -> None:
+    kept = versions.keep_version(store, photo.photo.id, "wall")
+    other = bring(jpeg_bytes(smooth_picture(200, 300, 2))).photo_id
+    for work in (versions.bring_up, versions.remove_version, versions.restore_version):
+        with pytest.raises(VersionUnknownError):
+            work(store, other, kept.id)
+    with pytest.raises(revising.PhotoUnknownError):
+        versions.keep_version(store, 10**6, "wall")
+
+
+def test_the_way_back_is_a_new_revision(store: Store, photo: PhotoNow) -> None:
+    square = with_ratio(store, photo, "1:1")
+    wide = with_ratio(store, square, "2:1")
+    back = revising.return_to(store, photo.photo.id, wide.photo.changes, square.revision.id)
+    assert back.recipe == square.recipe and back.revision.parent_id == wide.revision.id
+    assert back.revision.action == "Back to: Ratio 1:1"
+    again = revising.return_to(store, photo.photo.id, back.photo.changes, back.revision.id)
+    assert again.revision.action == "Back to: Ratio 1:1"
+    assert [one.action for one in revising.list_revisions(store, photo.photo.id)][-4:] == [
+        "Ratio 1:1", "Ratio 2:1", "Back to: Ratio 1:1", "Back to: Ratio 1:1",
+    ]  # fmt: skip
+    assert revising.undo(store, photo.photo.id, again.photo.changes).recipe == square.recipe
+    with pytest.raises(revising.ChangedMeanwhileError):
+        revising.return_to(store, photo.photo.id, 0, square.revision.id)
+
+
+def test_own_ratios(store: Store) -> None:
+    kept = ratios.keep_ratio(store, "album", "13.6:9.9")
+    ratios.keep_ratio(store, "banner", "5:1")
+    ratios.keep_ratio(store, "album", "13:9")
+    assert [(one.name, one.ratio) for one in ratios.list_ratios(store)] == [
+        ("album", "13:9"),
+        ("banner", "5:1"),
+    ]
+    ratios.remove_ratio(store, kept.id)
+    with pytest.raises(ratios.RatioUnknownError):
+        ratios.remove_ratio(store, kept.id)
+    for number in range(ratios.MOST_RATIOS - 1):
+        ratios.keep_ratio(store, f"n{number}", "2:1")
+    with pytest.raises(ratios.TooManyRatiosError, match="remove one first"):
+        ratios.keep_ratio(store, "one more", "2:1")
