@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
+from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
@@ -80,3 +81,17 @@ def settle(page: Page) -> None:
     """Let answers come in and the easing end."""
     page.wait_for_load_state("networkidle")
     page.wait_for_timeout(260)
+
+
+def stored(page: Page) -> dict[str, Any]:
+    """The recipe as the server has it, once nothing changes it any more."""
+    number = page.url.rsplit("/", 1)[1]
+    address = f"{page.url.rsplit('/photos', 1)[0]}/api/photos/{number}"
+    before: dict[str, Any] = {}
+    for _ in range(30):
+        page.wait_for_timeout(350)
+        now = page.request.get(address).json()["recipe"]
+        if now == before:
+            return now
+        before = now
+    raise AssertionError("the recipe does not come to rest")

@@ -34,9 +34,9 @@ def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]
     return {**browser_context_args, "viewport": {"width": 1100, "height": 700}}
 
 
-@pytest.fixture
-def address(store: Store) -> Iterator[str]:
-    """The application, served."""
+@contextlib.contextmanager
+def served(store: Store) -> Iterator[str]:
+    """The application over a store, for as long as it is wanted."""
     jobs = Jobs(store.work)
     jobs.warm_up()
     server = create_server(create_app(store, jobs, FRONT_END), host="127.0.0.1", port=0, threads=8)
@@ -47,19 +47,41 @@ def address(store: Store) -> Iterator[str]:
             server.run()
 
     threading.Thread(target=serve, daemon=True).start()
-    yield f"http://127.0.0.1:{server.effective_port}"
-    jobs.close()
-    server.close()
+    try:
+        yield f"http://127.0.0.1:{server.effective_port}"
+    finally:
+        jobs.close()
+        server.close()
 
 
 @pytest.fixture
-def watched(page: Page) -> Iterator[Page]:
-    """A page on which nothing may go wrong unseen: no script error, nothing refused by the policy."""
+def address(store: Store) -> Iterator[str]:
+    """The application, served."""
+    with served(store) as where:
+        yield where
+
+
+@pytest.fixture
+def start_again(store: Store) -> Iterator[Callable[[], str]]:
+    """The application started anew on what the first one stored."""
+    with contextlib.ExitStack() as running:
+        yield lambda: running.enter_context(served(store))
+
+
+@pytest.fixture
+def watched(page: Page, request: pytest.FixtureRequest) -> Iterator[Page]:
+    """A page on which nothing may go wrong unseen: no script error, nothing refused by the policy.
+
+    The mark ``refused`` names the statuses of answers that a test makes the page hear.
+    """
     wrong: list[str] = []
+    mark = request.node.get_closest_marker("refused")
+    expected = [
+        f"the server responded with a status of {status}" for status in (412, *(mark.args if mark else ()))
+    ]
 
     def hear(message: ConsoleMessage) -> None:
-        expected = "Failed to load resource: the server responded with a status of 412"
-        if message.type == "error" and expected not in message.text:
+        if message.type == "error" and not any(words in message.text for words in expected):
             wrong.append(message.text)
 
     page.on("console", hear)

@@ -5,12 +5,11 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Callable
-from typing import Any
 
 import numpy as np
 import pytest
 from accessibility import violations
-from bench import canvas_pixels, click_points, drag, kept, on_stage, says, settle
+from bench import canvas_pixels, click_points, drag, kept, on_stage, says, settle, stored
 from pictures import DEMO, horizon_picture, smooth_picture
 from playwright.sync_api import Locator, Page, expect
 
@@ -31,20 +30,6 @@ def go_to_lens(page: Page) -> None:
 def corrected(page: Page) -> None:
     page.get_by_role("button", name="as corrected").click()
     page.wait_for_timeout(260)
-
-
-def stored(page: Page) -> dict[str, Any]:
-    """The recipe as the server has it, once nothing changes it any more."""
-    number = page.url.rsplit("/", 1)[1]
-    address = f"{page.url.rsplit('/photos', 1)[0]}/api/photos/{number}"
-    before: dict[str, Any] = {}
-    for _ in range(30):
-        page.wait_for_timeout(350)
-        now = page.request.get(address).json()["recipe"]
-        if now == before:
-            return now
-        before = now
-    raise AssertionError("the recipe does not come to rest")
 
 
 def tiles_drawn(page: Page) -> None:

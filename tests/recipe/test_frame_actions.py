@@ -230,7 +230,8 @@ def test_the_cost_of_each_way() -> None:
     assert (free.width, free.height) == (2926, 1884) and free.kept > trim.kept
     assert (round(100 * same.kept, 1), round(100 * same.empty, 1)) == (97.9, 2.1)
     assert (same.width, same.height) == (3000, 2000)
-    assert (nothing.kept, round(100 * nothing.empty, 1)) == (pytest.approx(1, abs=2e-3), 8.0)
+    # In whole pixels; the exact figure is checked with the frame's geometry.
+    assert (nothing.kept, 100 * nothing.empty) == (pytest.approx(1, abs=2e-3), pytest.approx(8.0, abs=0.1))
     assert (nothing.width, nothing.height) == (3077, 2118)
     assert [one.chosen for one in rows] == [True, False, False, False]
 

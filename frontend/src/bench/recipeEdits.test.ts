@@ -10,6 +10,7 @@ import {
   handTerm,
   holdsTogether,
   kindFor,
+  markOf,
   movedLine,
   newReference,
   replaced,
@@ -23,7 +24,9 @@ import {
   withProfile,
   withOn,
   withPoint,
+  withPrint,
   withReferences,
+  withReset,
 } from "./recipeEdits";
 
 const RECIPE = {
@@ -151,5 +154,63 @@ describe("the lens of the recipe", () => {
     const back = withoutHand({ ...turned, correction: { ...turned.correction, proportion: 1.1 } });
     expect(back.correction.by_hand).toEqual({ roll: 0, pitch: 0, yaw: 0 });
     expect(back.correction.proportion).toBe(1);
+  });
+});
+
+const FRAME = { ratio: "original", rect: null, allow_empty: false, subject: null, print: null };
+const FRAMED = { ...RECIPE, frame: FRAME, edges: { mode: "trim" }, export: { format: "jpeg", quality: 95, size: null } } as unknown as Recipe;
+
+describe("the subject mark", () => {
+  it("is a point for a click and a box for a drag, whichever way it goes", () => {
+    expect(markOf(FRAMED, [10, 20])).toEqual([10, 20]);
+    expect(markOf(FRAMED, [110, 20], [10, 90])).toEqual([10, 20, 100, 70]);
+  });
+
+  it("stays on the photo", () => {
+    expect(markOf(FRAMED, [-50, -50], [400, 150])).toEqual([0, 0, 300, 150]);
+    expect(markOf(FRAMED, [500, 90])).toEqual([300, 90]);
+  });
+});
+
+describe("a paper taken away", () => {
+  it("takes the size that was the print's with it, and no other", () => {
+    const print = { paper: [6, 4], unit: "in", border: 0, trim: 0, ppi: 300 } as Parameters<typeof withPrint>[1];
+    const wanted = { ...withPrint(FRAMED, print), export: { ...FRAMED.export, size: "print" as const } };
+    expect(withPrint(wanted, null)).toMatchObject({ frame: { print: null }, export: { size: null } });
+    const typed = { ...wanted, export: { ...FRAMED.export, size: [600, 400] as [number, number] } };
+    expect(withPrint(typed, null).export.size).toEqual([600, 400]);
+  });
+});
+
+describe("a reset", () => {
+  const straight = { ...newReference(FRAMED, "straight", [[0, 0], [5, 1], [9, 0]], 1, "1"), id: "s" };
+  const level = { ...newReference(FRAMED, "level", [[0, 0], [90, 3]], 1, "1"), id: "l" };
+  const worked = {
+    ...withLensFromStraight(withReferences(FRAMED, [straight, level]), true),
+    frame: { ...FRAME, ratio: "1:1", rect: [1, 2, 30, 30], print: { paper: [6, 4] } },
+    export: { format: "png", quality: 95, size: "print" },
+  } as unknown as Recipe;
+
+  it("of the lines keeps what the lens is told by", () => {
+    const after = withReset(worked, FRAMED, "lines");
+    expect(after.references.map(({ id }) => id)).toEqual(["s"]);
+    expect(after.correction.free).toEqual(["roll", "k1", "k2"]);
+    expect(after.frame).toEqual(worked.frame);
+  });
+
+  it("of the frame takes its print's size along", () => {
+    const after = withReset(worked, FRAMED, "frame");
+    expect(after.frame).toEqual(FRAME);
+    expect(after.export).toEqual({ format: "png", quality: 95, size: null });
+    expect(after.references).toHaveLength(2);
+  });
+
+  it("of lens and export leaves the rest", () => {
+    expect(withReset(worked, FRAMED, "lens")).toMatchObject({ lens: { source: "none" }, references: [{ id: "s" }, { id: "l" }] });
+    expect(withReset(worked, FRAMED, "export")).toMatchObject({ export: FRAMED.export, frame: { ratio: "1:1" } });
+  });
+
+  it("of all is the photo as it was imported", () => {
+    expect(withReset(worked, FRAMED, "all")).toEqual(FRAMED);
   });
 });

@@ -241,7 +241,7 @@ export function withPrint(recipe: Recipe, print: Print | null): Recipe {
 /** The recipe with one step, or all of them, as they were when the photo was imported (`first`). */
 export function withReset(recipe: Recipe, first: Recipe, part: StepName | "all"): Recipe {
   if (part === "lens") return withoutLens(recipe);
-  if (part === "frame") return { ...recipe, frame: first.frame };
+  if (part === "frame") return withPrint({ ...recipe, frame: first.frame }, first.frame.print);
   if (part === "export") return { ...recipe, export: first.export };
   // What the lens is told by straight things belongs to its own step.
   const lensFrom = part === "lines" && recipe.lens.source === "straight";

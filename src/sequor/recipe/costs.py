@@ -81,7 +81,7 @@ def _rows(turn: str, turned: Evaluation, present: Recipe | None) -> list[CostRow
     recipe, mapping, ratio = turned.recipe, turned.mapping, ratio_of(turned.recipe)
     named = frame_ratio_words(recipe)
     free = recipe if ratio is None else with_frame(recipe, ratio="free")
-    everything = Rectangle.between(mapping.outline())
+    everything = Rectangle.between(mapping.outline()).inwards()
     ways: list[tuple[Edges, str, Rectangle, Recipe]] = [
         ("trim free", "Trim, free shape", largest_frame(mapping, None), with_frame(free, allow_empty=False)),
         (
@@ -94,7 +94,7 @@ def _rows(turn: str, turned: Evaluation, present: Recipe | None) -> list[CostRow
             "nothing cut",
             "Fill, nothing cut",
             everything,
-            with_frame(free, rect=rect_values(everything.inwards()), allow_empty=True),
+            with_frame(free, rect=rect_values(everything), allow_empty=True),
         ),
     ]
     if ratio is not None:

@@ -1,4 +1,4 @@
-import { Box, chakra } from "@chakra-ui/react";
+import { Box, chakra, VisuallyHidden } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { api, type CostRow, type Recipe } from "../../api/client";
@@ -90,13 +90,11 @@ function Table({ recipe }: { recipe: Recipe }) {
 
 function Way({ row, taken, disabled }: { row: CostRow; taken: boolean; disabled: boolean }) {
   const lost = row.subject === false;
-  const sides = `${row.width} by ${row.height} pixels`;
   return (
     <Row
       type="button"
       disabled={disabled}
       aria-pressed={taken}
-      aria-label={`${row.turn}. ${row.label}: keeps ${percent(row.kept)}, ${percent(row.empty)} empty, ${sides}${lost ? ", cuts the subject" : ""}`}
       {...previewed(row.recipe)}
       onClick={() => !taken && void keep(() => row.recipe, `${row.turn}: ${row.label}`)}
     >
@@ -108,10 +106,17 @@ function Way({ row, taken, disabled }: { row: CostRow; taken: boolean; disabled:
           </Box>
         )}
       </span>
-      <span>{percent(row.kept)}</span>
-      <span>{percent(row.empty)}</span>
+      <span>
+        {percent(row.kept)}
+        <VisuallyHidden> kept, </VisuallyHidden>
+      </span>
+      <span>
+        {percent(row.empty)}
+        <VisuallyHidden> empty, </VisuallyHidden>
+      </span>
       <span>
         {row.width}×{row.height}
+        <VisuallyHidden> pixels</VisuallyHidden>
       </span>
     </Row>
   );

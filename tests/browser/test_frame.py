@@ -1,0 +1,352 @@
+"""The step Frame under the hand: shapes, composing, printing; the log and its versions."""
+
+from __future__ import annotations
+
+import io
+import re
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+from accessibility import violations
+from bench import drag, kept, on_stage, says, settle, stored
+from pictures import horizon_picture
+from PIL import Image
+from playwright.sync_api import Locator, Page, expect
+
+from sequor.core.ratio import agrees_with_ratio
+from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.recipe.reading import build
+
+pytestmark = pytest.mark.browser
+SIZE = (900, 600)
+OpenBench = Callable[..., Page]
+
+
+@pytest.fixture
+def page(open_bench: OpenBench) -> Page:
+    """A photo with a tilted horizon, levelled, at the step Frame."""
+    opened = open_bench(horizon_picture(*SIZE, -2.3))
+    drag(opened, on_stage(opened, (50, 316)), on_stage(opened, (850, 284)))
+    kept(opened, 1)
+    opened.get_by_role("button", name="Frame 3:2").click()
+    expect(opened.locator("[data-costs]")).to_be_visible()
+    settle(opened)
+    return opened
+
+
+def to_page(page: Page, name: str) -> None:
+    """One of the three pages of the step."""
+    page.get_by_role("group", name="Pages of the step Frame").get_by_role("button", name=name).click()
+
+
+def mark(page: Page, start: tuple[float, float], end: tuple[float, float] | None = None) -> None:
+    """Mark the subject: two corners of its box, or a point of the corrected picture."""
+    to_page(page, "Compose")
+    page.get_by_role("button", name=re.compile("^Mark (the subject|anew)$")).click()
+    if end is None:
+        page.mouse.click(*on_stage(page, start))
+    else:
+        drag(page, on_stage(page, start), on_stage(page, end))
+    expect(page.locator("[data-subject]")).to_be_attached()
+
+
+def now(page: Page) -> Evaluation:
+    """What is stored, as the core sees it."""
+    return evaluate(build(stored(page)))
+
+
+def target(page: Page, name: str) -> tuple[float, float]:
+    """The middle of a corner or a side of the frame on the screen."""
+    box = page.get_by_role("button", name=f"Frame, {name}").bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def version(page: Page, name: str) -> Locator:
+    return page.locator(f"[data-version='{name}']")
+
+
+def keep_version(page: Page, name: str) -> None:
+    page.get_by_role("button", name="Log", exact=True).click()
+    page.get_by_label("Name for what is true now").fill(name)
+    page.get_by_role("button", name="Keep version").click()
+    expect(version(page, name)).to_be_visible()
+    page.get_by_role("button", name="Log", exact=True).click()
+
+
+def test_from_the_tilted_photo_to_two_prints(
+    page: Page, start_again: Callable[[], str], tmp_path: Path
+) -> None:
+    """Straighten, choose a paper, put the subject on a third, two versions, back to an old state, start again, export."""
+    to_page(page, "Print")
+    page.get_by_role("button", name="inches").click()
+    page.get_by_role("button", name="10 × 8 in").click()
+    says(page, r"10 × 8 in: \d+ ppi, under 180 it shows\. A printer that fills the sheet cuts off 16\.\d %")
+    expect(page.locator("[data-printed]")).to_be_attached()
+    page.get_by_role("button", name="Take the shape of the paper").click()
+    expect(page.get_by_text("Nothing: the frame has the shape of the paper.")).to_be_visible()
+    expect(page.locator("[data-printed]")).not_to_be_attached()
+    mark(page, (380, 260), (470, 350))
+    page.get_by_label("Where the lines at 33 % from the left and 67 % from the top cross").click()
+    says(page, "The frame at 10:8 keeps")
+    placed = now(page)
+    assert placed.subject is not None and placed.subject_inside
+    assert placed.frame.at(1 / 3, 2 / 3) == pytest.approx(placed.subject.centre, abs=1)
+    keep_version(page, "wide for the page")
+    to_page(page, "Shape")
+    page.get_by_role("button", name="Square", exact=True).click()
+    says(page, "at 1:1 keeps")
+    keep_version(page, "square for the wall")
+
+    page.get_by_role("button", name="Log", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Return to .*Marked the subject")).click()
+    says(page, "Trimming at 10:8 keeps")
+    expect(page.locator("[data-log] [aria-current]")).to_contain_text("Back to: Marked the subject")
+    before = stored(page)
+
+    number = page.url.rsplit("/", 1)[1]
+    page.goto(f"{start_again()}/photos/{number}")
+    page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    says(page, "Trimming at 10:8 keeps")
+    assert stored(page) == before
+    page.get_by_role("button", name="Export", exact=True).click()
+    page.get_by_role("button", name="For the print, 10 × 8 in").click()
+    page.get_by_role("button", name="wide for the page").click()
+    page.get_by_role("button", name="square for the wall").click()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Write 3 pictures").click()
+    with zipfile.ZipFile(download.value.path()) as together:
+        images = {name: Image.open(io.BytesIO(together.read(name))) for name in together.namelist()}
+    assert list(images) == ["photo now.jpg", "photo wide for the page.jpg", "photo square for the wall.jpg"]
+    printed, wide, square = images.values()
+    assert printed.size == (3000, 2400) and printed.info["dpi"] == pytest.approx((300, 300), abs=0.5)
+    assert wide.size == (round(placed.frame.width), round(placed.frame.height))
+    assert placed.printed is not None
+    assert wide.info["dpi"][0] == pytest.approx(placed.printed.ppi, abs=0.6)
+    assert agrees_with_ratio(*wide.size, (10, 8)) and square.width == square.height
+    for image in images.values():
+        # The photo is nowhere as bright as the paper that empty corners are written as.
+        assert np.asarray(image).min(axis=2).max() < 230
+
+
+def test_a_free_frame_slides_along_the_outline(page: Page) -> None:
+    page.get_by_role("button", name="Free", exact=True).click()
+    says(page, "in a free shape keeps")
+    for name, way in (
+        ("bottom right corner", (-300, -60)),
+        ("left side", (90, 0)),
+        ("bottom right corner", (300, -40)),
+        ("top left corner", (-900, -900)),
+    ):
+        start = target(page, name)
+        drag(page, start, (start[0] + way[0], start[1] + way[1]))
+        settle(page)
+    frame = now(page).frame
+    assert page.get_by_role("alert").count() == 0
+    assert frame.width / frame.height != pytest.approx(1.5, abs=0.02)
+    inside = target(page, "bottom right corner")
+    drag(page, (inside[0] - 80, inside[1] - 50), (inside[0] + 900, inside[1] + 30))
+    moved = now(page).frame
+    assert (moved.width, moved.height) == (frame.width, frame.height) and moved.x >= frame.x
+
+
+def test_dragging_does_not_wait_for_the_server(page: Page) -> None:
+    """While no answer comes at all, the frame follows the hand; on letting go the core has its word."""
+    page.route("**/api/evaluate", lambda route: None)
+    start = target(page, "bottom right corner")
+    page.mouse.move(*start)
+    page.mouse.down()
+    for step in range(1, 5):
+        page.mouse.move(start[0] - 30 * step, start[1] - 20 * step)
+        page.wait_for_timeout(40)
+        assert target(page, "bottom right corner")[0] == pytest.approx(start[0] - 30 * step, abs=2)
+    page.unroute("**/api/evaluate")
+    page.mouse.up()
+    says(page, "The frame at 3:2 keeps")
+    assert agrees_with_ratio(round(now(page).frame.width), round(now(page).frame.height), (3, 2))
+
+
+@pytest.mark.refused(422)
+def test_ratios_typed_kept_and_upright(page: Page) -> None:
+    own = page.get_by_label("Own ratio, width to height")
+    own.fill("quite wide")
+    own.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("is no ratio; type width and height")
+    own.fill("13,6 x 9,9")
+    own.press("Enter")
+    says(page, "Trimming at 13.6:9.9 keeps")
+    page.get_by_label("Name for 13.6:9.9").fill("album")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    album = page.get_by_role("button", name="album 13.6:9.9")
+    expect(album).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("group", name="Ratio").get_by_role("button", name="Upright").click()
+    says(page, "Trimming at 9.9:13.6 keeps")
+    page.get_by_role("button", name="16:9").click()
+    says(page, "Trimming at 9:16 keeps")
+    page.get_by_role("button", name="Original").click()
+    says(page, "Trimming at 3:2 keeps")
+    album.click()
+    says(page, "Trimming at 13.6:9.9 keeps")
+    page.get_by_role("button", name="Forget album").click()
+    expect(album).not_to_be_attached()
+
+
+def test_the_costs_are_true_and_a_way_is_taken(page: Page) -> None:
+    wide = page.get_by_role("button", name=re.compile(r"^Fill, nothing cut 100 % kept, 7\.9 % empty"))
+    trim = page.get_by_role("button", name=re.compile(r"^Trim 3:2 89\.1 % kept, 0 % empty, 849×566 pixels"))
+    expect(trim).to_have_attribute("aria-pressed", "true")
+    wide.hover()
+    says(page, "keeps 100 % of the picture, and 7.9 % of it is empty")
+    page.mouse.move(700, 30)
+    says(page, "Trimming at 3:2 keeps 89.1 %")
+    wide.click()
+    says(page, "The frame in a free shape keeps 100 %")
+    expect(page.locator("[data-hatched]")).to_be_attached()
+    expect(page.get_by_role("button", name="Allowed for this photo")).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    assert stored(page)["frame"]["allow_empty"] is True
+    page.get_by_role("button", name="Export", exact=True).click()
+    expect(page.get_by_text("Empty corners, 7.9 % of the frame, are written white.")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Frame")).first.click()
+    page.get_by_role("button", name="Allowed for this photo").click()
+    expect(page.locator("[data-hatched]")).not_to_be_attached()
+    assert now(page).cost.empty == pytest.approx(0, abs=1e-6)
+
+
+def test_place_and_size_are_typed(page: Page) -> None:
+    width = page.get_by_label("Width", exact=True)
+    width.fill("600")
+    width.press("Enter")
+    says(page, "The frame at 3:2 keeps")
+    assert (now(page).frame.width, now(page).frame.height) == (600, 400)
+    page.get_by_label("From the left").fill("9000")
+    page.get_by_label("From the left").press("Enter")
+    expect(page.get_by_text("The picture does not reach so far")).to_be_visible()
+    width.fill("wide")
+    width.press("Enter")
+    expect(page.get_by_text("Width: a number from 16 to 99999")).to_be_visible()
+    page.get_by_role("button", name="Frame, 600 by 400 pixels").focus()
+    left = now(page).frame.x
+    page.keyboard.press("Shift+ArrowLeft")
+    page.keyboard.press("ArrowLeft")
+    page.wait_for_timeout(700)
+    assert now(page).frame.x == pytest.approx(left - 11, abs=0.6)
+
+
+def test_what_cannot_be_placed_says_why_and_offers_the_nearest(page: Page) -> None:
+    mark(page, (200, 300), (700, 330))
+    page.get_by_role("group", name="On lines of").get_by_role("button", name="Fifths").click()
+    page.get_by_label("On the upright line at 20 % from the left").click()
+    told = page.get_by_text(re.compile("Not possible: the subject must stay inside"))
+    expect(told).to_be_visible()
+    before = stored(page)
+    page.get_by_role("button", name="Take the nearest").click()
+    says(page, "The frame at 3:2 keeps")
+    after = now(page)
+    assert stored(page) != before and after.subject_inside
+    page.get_by_role("group", name="What is placed").get_by_role("button", name="Horizon").click()
+    page.get_by_label("On the level line at 40 % from the top").click()
+    page.wait_for_timeout(400)
+    placed = now(page)
+    horizon = placed.mapping.to_corrected(np.array(stored(page)["references"][0]["points"]))[:, 1].mean()
+    assert placed.frame.y + 0.4 * placed.frame.height == pytest.approx(horizon, abs=1)
+
+
+def test_composing_by_keyboard(page: Page) -> None:
+    to_page(page, "Compose")
+    page.get_by_role("button", name="Mark the middle of the frame").press("Enter")
+    subject = page.get_by_role("button", name="Subject mark", exact=True)
+    subject.focus()
+    for key in ("Control+ArrowLeft", "ArrowUp", "ArrowUp"):
+        page.keyboard.press(key)
+    page.wait_for_timeout(700)
+    x, y = stored(page)["frame"]["subject"]
+    assert (x, y) == pytest.approx((350, 298), abs=1)
+    for name in ("Golden", "Diagonals", "Spiral", "Margins"):
+        page.get_by_role("group", name="Lines in the frame").get_by_role("button", name=name).press("Enter")
+    expect(page.locator("[data-compose='thirds golden diagonals spiral margins']")).to_be_attached()
+    expect(page.locator("[data-compose] text").first).to_contain_text("left")
+    page.get_by_label("Veil").press("End")
+    expect(page.get_by_text("100 %", exact=True).first).to_be_visible()
+    page.get_by_label("Width of the mark").fill("80")
+    page.get_by_label("Width of the mark").press("Enter")
+    page.wait_for_timeout(400)
+    assert stored(page)["frame"]["subject"][2:] == [80, 80]
+    page.get_by_label("On the upright line at 67 % from the left").press("Enter")
+    page.wait_for_timeout(400)
+    placed = now(page)
+    assert placed.subject is not None
+    assert placed.frame.at(2 / 3, 0)[0] == pytest.approx(placed.subject.centre[0], abs=1)
+
+
+@pytest.mark.refused(409)
+def test_the_log_shows_every_state_and_leaves_none(page: Page) -> None:
+    page.get_by_role("button", name="2:1", exact=True).click()
+    says(page, "Trimming at 2:1")
+    keep_version(page, "banner")
+    page.get_by_role("button", name="Golden", exact=True).click()
+    says(page, "Trimming at golden:1")
+    page.get_by_role("button", name="Log", exact=True).click()
+    entries = page.locator("[data-log] ol > li")
+    expect(entries).to_have_count(4)
+    expect(entries.last).to_contain_text("1 Imported")
+    for picture in page.locator("[data-log] img").all():
+        assert (
+            picture.evaluate(
+                "async (one) => { one.loading = 'eager'; await one.decode(); return one.naturalWidth; }"
+            )
+            > 20
+        )
+    page.get_by_role("button", name="Look at banner").click()
+    expect(page.locator("[data-title]")).to_have_text("banner")
+    expect(page.get_by_label("Left picture").locator("optgroup[label=Versions] option")).to_have_count(1)
+    page.get_by_role("button", name="Back to work").click()
+    says(page, "Trimming at golden:1")
+    page.get_by_role("button", name="Let banner hold what is true now").click()
+    expect(version(page, "banner")).to_contain_text("golden:1")
+    page.get_by_role("button", name="Remove banner").click()
+    expect(version(page, "banner")).not_to_be_attached()
+    page.get_by_role("button", name="Put it back").click()
+    expect(version(page, "banner")).to_be_visible()
+    page.get_by_label("Name for what is true now").fill("banner")
+    page.get_by_role("button", name="Keep version").click()
+    expect(page.get_by_role("alert")).to_contain_text("choose another name")
+    page.get_by_role("button", name="Reset the step Frame").click()
+    says(page, "Trimming at 3:2 keeps 89.1 %")
+    page.get_by_role("button", name="Reset all").click()
+    says(page, "Nothing measured yet")
+    expect(entries).to_have_count(6)
+    page.get_by_role("button", name=re.compile("Return to 2, Laid line 1")).click()
+    says(page, "too low")
+    page.get_by_role("link", name="Contact sheet").click()
+    expect(page.get_by_text("Version: banner")).to_be_visible()
+
+
+def test_an_exact_size(page: Page) -> None:
+    page.get_by_role("button", name="Export", exact=True).click()
+    width = page.get_by_label("Another width")
+    width.fill("500")
+    width.press("Enter")
+    expect(page.get_by_text("500 × 333 px")).to_be_visible()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Write the picture").click()
+    with Image.open(download.value.path()) as image:
+        assert image.size == (500, 333)
+
+
+def test_accessible_on_every_page_and_in_the_log(page: Page) -> None:
+    mark(page, (380, 260), (470, 350))
+    keep_version(page, "wide")
+    for name in ("Shape", "Compose", "Print"):
+        to_page(page, name)
+        if name == "Print":
+            page.get_by_role("button", name="A4").click()
+        settle(page)
+        assert violations(page) == [], name
+    page.get_by_role("button", name="Log", exact=True).click()
+    settle(page)
+    assert violations(page) == []
