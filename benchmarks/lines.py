@@ -36,7 +36,7 @@ TRUTH = DEMO.with_name("wendlow_village.json")
 KINDS = {"vertical": "plumb", "horizontal-facing": "level"}
 
 
-def ten_lines() -> list[dict[str, object]]:
+def ten_lines(scale: float = SCALE) -> list[dict[str, object]]:
     """Ten true lines of the hill village, enlarged, as the references of a recipe."""
     lines = [line for line in json.loads(TRUTH.read_text())["lines"] if line["kind"] in KINDS]
     longest = sorted(lines, key=lambda line: -float(np.hypot(*np.subtract(line["p0"], line["p1"]))))[:10]
@@ -44,7 +44,7 @@ def ten_lines() -> list[dict[str, object]]:
         {
             "id": f"r{index}",
             "kind": KINDS[line["kind"]],
-            "points": [[value * SCALE for value in line[end]] for end in ("p0", "p1")],
+            "points": [[value * scale for value in line[end]] for end in ("p0", "p1")],
         }
         for index, line in enumerate(longest, 1)
     ]
@@ -61,7 +61,7 @@ def make_large(folder: Path) -> Path:
     return path
 
 
-def put_on_the_bench(address: str, photo: Path) -> str:
+def put_on_the_bench(address: str, photo: Path, scale: float = SCALE) -> str:
     """Import the photo and lay the ten lines; the address of its bench."""
     with urllib.request.urlopen(f"{address}api/session") as answer:
         headers = {"X-Sequor-Token": json.load(answer)["token"]}
@@ -80,7 +80,9 @@ def put_on_the_bench(address: str, photo: Path) -> str:
         job = ask("GET", f"jobs/{job['id']}")
     bench = ask("GET", f"photos/{job['photo_id']}")
     recipe: dict[str, object] = bench["recipe"]  # type: ignore[assignment]
-    body = json.dumps({"recipe": {**recipe, "references": ten_lines()}, "action": "Laid ten lines"}).encode()
+    body = json.dumps(
+        {"recipe": {**recipe, "references": ten_lines(scale)}, "action": "Laid ten lines"}
+    ).encode()
     version = bench["photo"]["version"]  # type: ignore[index]
     more = {"Content-Type": "application/json", "If-Match": f'"{version}"'}
     ask("POST", f"photos/{job['photo_id']}/revisions", body, **more)

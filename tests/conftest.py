@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
+import numpy as np
 import pytest
 from apiflask import APIFlask
 from clients import Importer, Page
 from hypothesis import settings
 from sqlalchemy import Engine, text
 
+from sequor.core import mapping
 from sequor.jobs.children import Jobs
 from sequor.launch.mariadb import MariaDB
+from sequor.recipe.evaluate import standing_of
 from sequor.store.database import Store, connect, migrate
 from sequor.web.app import create_app
 
@@ -65,3 +68,15 @@ def app(store: Store, tmp_path: Path) -> Iterator[APIFlask]:
 def own_page(app: APIFlask) -> Page:
     """A page of ours."""
     return Page(app.test_client())
+
+
+@pytest.fixture
+def stretched_core(monkeypatch: pytest.MonkeyPatch) -> Iterator[Callable[[], None]]:
+    """Change a rule of the core, all at once; what was worked out under the other rule is forgotten."""
+
+    def stretch() -> None:
+        monkeypatch.setattr(mapping, "levelling", lambda *attitudes: np.diag([1.5, 1.0, 1.0]))
+        standing_of.cache_clear()
+
+    yield stretch
+    standing_of.cache_clear()

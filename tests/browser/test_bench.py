@@ -5,13 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-import numpy as np
 import pytest
 from bench import canvas_pixels, drag, finding, kept, on_stage, says, settle
 from pictures import horizon_picture, smooth_picture
 from playwright.sync_api import Locator, Page, expect
-
-from sequor.core import mapping
 
 pytestmark = pytest.mark.browser
 SIZE = (900, 600)
@@ -123,14 +120,14 @@ def test_the_vernier_leads_the_picture(page_on_bench: Page) -> None:
 
 
 def test_no_rule_of_the_correction_lives_in_the_page(
-    page_on_bench: Page, monkeypatch: pytest.MonkeyPatch
+    page_on_bench: Page, stretched_core: Callable[[], None]
 ) -> None:
     """A term changed in the core, and the preview moves."""
     page = page_on_bench
     lay(page, (50, 316), (850, 284))
     kept(page, 1)
     before = canvas_pixels(page)
-    monkeypatch.setattr(mapping, "levelling", lambda *attitudes: np.diag([1.5, 1.0, 1.0]))
+    stretched_core()
     page.get_by_label("Kind of line 1").select_option("witness")
     says(page, "Nothing measured yet")
     page.get_by_label("Kind of line 1").select_option("level")

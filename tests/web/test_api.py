@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import io
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -12,7 +13,6 @@ from clients import Importer, Page, finished
 from pictures import camera_exif, horizon_picture, jpeg_bytes, line, recipe, smooth_picture
 from PIL import Image
 
-from sequor.core import mapping
 from sequor.operations.rendering import TILE
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.reading import build
@@ -151,7 +151,7 @@ def test_each_schema_is_written_once(own_page: Page) -> None:
 
 
 def test_the_mesh_comes_from_the_core(
-    own_page: Page, photo: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+    own_page: Page, photo: dict[str, Any], stretched_core: Callable[[], None]
 ) -> None:
     """A term changed in the core moves the preview: nothing else knows the rule."""
 
@@ -161,7 +161,7 @@ def test_the_mesh_comes_from_the_core(
         ]
 
     before = mesh()
-    monkeypatch.setattr(mapping, "levelling", lambda *attitudes: np.diag([1.5, 1.0, 1.0]))
+    stretched_core()
     assert mesh() != before
 
 

@@ -149,7 +149,11 @@ export const readNow = (state: BenchState): Seen | null => state.glimpse ?? stat
 
 /** `choices`: offers and ways too, which take longer; while something is dragged those from before stay. */
 async function see(recipe: Recipe, before: Recipe | null, choices: boolean): Promise<Seen> {
-  return unpacked(await api.evaluate(recipe, before, choices), recipe);
+  const evaluation = await api.evaluate(recipe, before, choices);
+  const { seen } = get();
+  // Under the same map the picture need not be drawn again.
+  if (seen?.map === evaluation.map) return { ...evaluation, mesh: seen.mesh, outline: seen.outline };
+  return unpacked(evaluation, recipe);
 }
 
 export const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({

@@ -29,12 +29,12 @@ BENT_PRECISION = 0.15
 MOST_CORNERS = 8
 """A convex outline has no more corners: those of the photo, and one more for each cut."""
 
-RATIOS_TRIED = 16
-WIDEST_RATIO = 5.0
+RATIOS_TRIED = 8
+WIDEST_RATIO = 4.0
 """In a bent outline the best ratio is looked for within so many times that of the whole."""
 
-COARSER = 4
-"""And in a polygon with so many times fewer points."""
+COARSER = 6
+"""And in a polygon with so many times fewer points, its places so many times less precise."""
 
 
 class NoFrameError(ValueError):
@@ -177,7 +177,15 @@ def _best_vertices(rows: Array, offsets: Array) -> Array:
     return best
 
 
-def _largest_in_bent(outline: Array, width: float, height: float, near: Array, wish: Wish) -> Rectangle:
+def _largest_in_bent(
+    outline: Array,
+    width: float,
+    height: float,
+    near: Array | None,
+    wish: Wish,
+    precision: float = BENT_PRECISION,
+) -> Rectangle:
+    """``near`` None: whichever of equally large ones."""
     from .inscribed import edges_of, need, pole, room, sides_of
 
     size = np.array([width, height])
@@ -193,13 +201,16 @@ def _largest_in_bent(outline: Array, width: float, height: float, near: Array, w
     if wish.around is not None:
         one = wish.around
         hold = np.array([one.x, one.y, one.right, one.bottom]) / [*size, *size]
-    fine = BENT_PRECISION / float(size.max()) / 2
+    fine = precision / float(size.max()) / 2
     most = wish.at_most / 2
     x, y, half = pole(edges, window, sides, hold, most, fine)
     if half <= fine:
         raise NoFrameError("the outline has no inside")
     half = min(half, most)
-    anchor, wanted = np.array([x, y]), near / size
+    anchor = np.array([x, y])
+    if near is None:
+        return Rectangle.about(anchor * size, 2 * half * width, 2 * half * height, wish.shares)
+    wanted = near / size
 
     def as_large(there: Array) -> bool:
         found = float(room(edges, len(edges), there[0], there[1], sides, True))
@@ -227,9 +238,7 @@ def largest_of_any_ratio(outline: Array, near: Array, around: Rectangle | None =
     exactly (sequential least squares, scipy's SLSQP). In a bent one the ratio is searched for, to a
     thousandth of the area. Raises NoFrameError when there is none.
     """
-    width, height = (
-        _best_size_in_bent(outline, near, around) if bent(outline) else _best_size(outline, around)
-    )
+    width, height = _best_size_in_bent(outline, around) if bent(outline) else _best_size(outline, around)
     # Of equally large ones the nearest, and never by a rounding error too large.
     return largest(outline, width, height, near, Wish(around=around, at_most=1.0))
 
@@ -259,18 +268,19 @@ def _best_size(outline: Array, around: Rectangle | None) -> tuple[float, float]:
     return float(answer.x[2] * unit), float(answer.x[3] * unit)
 
 
-def _best_size_in_bent(outline: Array, near: Array, around: Rectangle | None) -> tuple[float, float]:
+def _best_size_in_bent(outline: Array, around: Rectangle | None) -> tuple[float, float]:
     wide, high = np.ptp(outline, axis=0)
     coarse, whole = outline[::COARSER], float(np.log(wide / high))
 
-    def found(log_ratio: float, polygon: Array) -> Rectangle | None:
+    def found(log_ratio: float, polygon: Array, precision: float) -> Rectangle | None:
+        width = float(np.exp(log_ratio)) * high
         try:
-            return largest(polygon, float(np.exp(log_ratio)) * high, high, near, Wish(around=around))
+            return _largest_in_bent(polygon, width, high, None, Wish(around=around), precision)
         except NoFrameError:
             return None
 
     def area(log_ratio: float) -> float:
-        one = found(log_ratio, coarse)
+        one = found(log_ratio, coarse, COARSER * BENT_PRECISION)
         return one.width * one.height if one else 0.0
 
     reach = float(np.log(WIDEST_RATIO))
@@ -278,9 +288,9 @@ def _best_size_in_bent(outline: Array, near: Array, around: Rectangle | None) ->
     step = tried[1] - tried[0]
     best = tried[int(np.argmax([area(one) for one in tried]))]
     answer = minimize_scalar(
-        lambda one: -area(one), bounds=(best - step, best + step), method="bounded", options={"xatol": 2e-3}
+        lambda one: -area(one), bounds=(best - step, best + step), method="bounded", options={"xatol": 1e-2}
     )
-    one = found(float(answer.x), outline) or found(float(best), outline)
+    one = found(float(answer.x), outline, BENT_PRECISION) or found(float(best), outline, BENT_PRECISION)
     if one is None:
         raise NoFrameError("the outline has no inside")
     return one.width, one.height

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from sequor.core.fitting import largest
-from sequor.core.frame import cost
+from sequor.core.frame import Cost, cost
 from sequor.core.mapping import photo_corners
 from sequor.core.observations import ANGLES
 from sequor.core.rectangle import Rectangle
@@ -23,6 +23,7 @@ from .report import rect_values
 from .ways import WAYS
 
 Edges = Literal["trim", "trim free", "same size", "nothing cut"]
+FREE = "Trim, free shape"
 TURNS = ("As taken", "Turned only", "Walls upright", "Square-on")
 
 
@@ -79,47 +80,43 @@ def _turned(plain: Recipe, index: int) -> Evaluation | None:
 def _rows(turn: str, turned: Evaluation, present: Recipe | None) -> list[CostRow]:
     """``present``: the recipe as it stands, when this is the turn that is taken out now."""
     recipe, mapping, ratio = turned.recipe, turned.mapping, ratio_of(turned.recipe)
-    named = frame_ratio_words(recipe)
-    free = recipe if ratio is None else with_frame(recipe, ratio="free")
-    everything = Rectangle.between(mapping.outline()).inwards()
-    ways: list[tuple[Edges, str, Rectangle, Recipe]] = [
-        ("trim free", "Trim, free shape", largest_frame(mapping, None), with_frame(free, allow_empty=False)),
-        (
-            "same size",
-            "Fill, same size",
-            same_size := _same_size(turned, ratio),
-            with_frame(recipe, rect=rect_values(same_size), allow_empty=True),
-        ),
-        (
-            "nothing cut",
-            "Fill, nothing cut",
-            everything,
-            with_frame(free, rect=rect_values(everything), allow_empty=True),
-        ),
-    ]
-    if ratio is not None:
-        trimmed = largest_frame(mapping, ratio)
-        ways.insert(0, ("trim", f"Trim {named}", trimmed, with_frame(recipe, allow_empty=False)))
-    rows = []
-    for edges, label, exact, after in ways:
-        costs, whole = cost(exact, mapping), exact.inwards()
-        mark = recipe.frame.subject
-        where = None if mark is None else subject_on(mapping, mark)
-        rows.append(
-            CostRow(
-                turn=turn,
-                edges=edges,
-                label=label,
-                kept=costs.kept,
-                empty=costs.empty if edges in ("same size", "nothing cut") else 0.0,
-                width=round(whole.width),
-                height=round(whole.height),
-                subject=None if mark is None else where is not None and whole.contains(where, WHOLE),
-                chosen=present is not None and after.frame == present.frame,
-                recipe=after,
-            )
+    mark = recipe.frame.subject
+    where = None if mark is None else subject_on(mapping, mark)
+    trimmed, free = with_frame(recipe, allow_empty=False), with_frame(recipe, ratio="free")
+
+    def row(edges: Edges, label: str, frame: Rectangle, costs: Cost, after: Recipe) -> CostRow:
+        return CostRow(
+            turn=turn,
+            edges=edges,
+            label=label,
+            kept=costs.kept,
+            empty=costs.empty if after.frame.allow_empty else 0.0,
+            width=round(frame.width),
+            height=round(frame.height),
+            subject=None if mark is None else where is not None and frame.contains(where, WHOLE),
+            chosen=present is not None and after.frame == present.frame,
+            recipe=after,
         )
-    return rows
+
+    def filled(edges: Edges, label: str, frame: Rectangle, before: Recipe) -> CostRow:
+        after = with_frame(before, rect=rect_values(frame), allow_empty=True)
+        return row(edges, label, frame, cost(frame, mapping), after)
+
+    everything = Rectangle.between(mapping.outline()).inwards()
+    rows = [
+        filled("same size", "Fill, same size", _same_size(turned, ratio), recipe),
+        filled("nothing cut", "Fill, nothing cut", everything, free),
+    ]
+    # The evaluation has the largest frame of its own ratio already.
+    if ratio is None:
+        return [row("trim free", FREE, turned.frame, turned.cost, trimmed), *rows]
+    exact = largest_frame(mapping, None)
+    label = f"Trim {frame_ratio_words(recipe)}"
+    return [
+        row("trim", label, turned.frame, turned.cost, trimmed),
+        row("trim free", FREE, exact.inwards(), cost(exact, mapping), with_frame(free, allow_empty=False)),
+        *rows,
+    ]
 
 
 def _same_size(turned: Evaluation, ratio: tuple[float, float] | None) -> Rectangle:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -22,6 +24,16 @@ from .built import refuse_unbuilt
 from .framed import frame_of, ratio_of, refuse_too_large, subject_on
 from .model import CorrectionPart, PerAngleShare, PerAngleSwitch, Recipe, ReferencePart
 from .reading import RecipeError
+
+TELLING: dict[str, Any] = {
+    "format": True,
+    "version": True,
+    "photo": True,
+    "lens": True,
+    "references": True,
+    "correction": {"free", "focal_px"},
+}
+"""The parts of a recipe that its solution rests on."""
 
 WHOLE = 1.0
 """Corrected pixels that a frame may have lost in rounding to whole pixels and still holds its subject."""
@@ -142,17 +154,41 @@ class Evaluation:
         return float(getattr(self.solution.attitude, angle)) - self.taken_out(angle)
 
 
+@dataclass(frozen=True)
+class Standing:
+    """How a photo stands, whatever its frame: what an evaluation has besides it."""
+
+    camera: Intrinsics
+    solution: solving.Solution
+    mapping: Mapping
+    references: tuple[ReferenceResult, ...]
+
+
 def evaluate(recipe: Recipe) -> Evaluation:
     """Evaluate a recipe. Raises RecipeError, naming the field, when it asks for what cannot be done."""
     refuse_unbuilt(recipe)
+    standing = standing_of(recipe.model_dump_json(exclude={"frame", "edges", "export"}))
+    frame, cost = frame_of(recipe, standing.mapping)
+    refuse_too_large(frame)
+    return Evaluation(
+        recipe, standing.camera, standing.solution, standing.mapping, frame, cost, standing.references
+    )
+
+
+@lru_cache(maxsize=64)
+def standing_of(document: str) -> Standing:
+    """How the photo of a recipe (JSON, its frame left out) stands. Raises RecipeError.
+
+    Remembered for a while: a frame is dragged, and its costs are compared, under one and the same map.
+    """
+    recipe = Recipe.model_validate_json(document)
     correction = recipe.correction
     camera = camera_of(recipe)
     lens = lens_of(recipe)
     ideal = ideal_references(recipe, lens)
     if recipe.lens.model != "brown" and {"k1", "k2"} & set(correction.free):
         raise RecipeError("k1 and k2 can only be solved for in the lens model brown", "correction.free")
-    references = [as_reference(part) for part in recipe.references]
-    solution = solving.solve(references, correction.free, camera, lens)
+    solution = solution_of(recipe.model_dump_json(include=TELLING))
     if correction.solved:
         solution = replace(solution, attitude=_as_it_stands(correction))
     elif solution.bending.names:
@@ -165,13 +201,20 @@ def evaluate(recipe: Recipe) -> Evaluation:
     except ValueError as error:
         raise RecipeError(f"{error}; take less of it out by hand", "correction.by_hand") from None
     mapping = views[1].mapping
-    frame, cost = frame_of(recipe, mapping)
-    refuse_too_large(frame)
+    references = [as_reference(part) for part in recipe.references]
     results = tuple(
         _result(reference, straight, camera, views, solution)
         for reference, straight in zip(references, ideal, strict=True)
     )
-    return Evaluation(recipe, camera, solution, mapping, frame, cost, results)
+    return Standing(camera, solution, mapping, results)
+
+
+@lru_cache(maxsize=64)
+def solution_of(document: str) -> solving.Solution:
+    """What the lines of a recipe (JSON) say; remembered while the hand eases off or on."""
+    recipe = Recipe.model_validate_json(document)
+    references = [as_reference(part) for part in recipe.references]
+    return solving.solve(references, recipe.correction.free, camera_of(recipe), lens_of(recipe))
 
 
 def solved_map(recipe: Recipe) -> Mapping:
