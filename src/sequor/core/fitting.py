@@ -33,8 +33,8 @@ RATIOS_TRIED = 8
 WIDEST_RATIO = 4.0
 """In a bent outline the best ratio is looked for within so many times that of the whole."""
 
-COARSER = 6
-"""And in a polygon with so many times fewer points, its places so many times less precise."""
+COARSE = 1 / 2000
+"""And in an outline with fewer points, to this share of its lesser side."""
 
 
 class NoFrameError(ValueError):
@@ -270,7 +270,9 @@ def _best_size(outline: Array, around: Rectangle | None) -> tuple[float, float]:
 
 def _best_size_in_bent(outline: Array, around: Rectangle | None) -> tuple[float, float]:
     wide, high = np.ptp(outline, axis=0)
-    coarse, whole = outline[::COARSER], float(np.log(wide / high))
+    precision = COARSE * float(min(wide, high))
+    coarse = shapely.get_coordinates(shapely.simplify(shapely.Polygon(outline), precision))[:-1]
+    whole = float(np.log(wide / high))
 
     def found(log_ratio: float, polygon: Array, precision: float) -> Rectangle | None:
         width = float(np.exp(log_ratio)) * high
@@ -280,7 +282,7 @@ def _best_size_in_bent(outline: Array, around: Rectangle | None) -> tuple[float,
             return None
 
     def area(log_ratio: float) -> float:
-        one = found(log_ratio, coarse, COARSER * BENT_PRECISION)
+        one = found(log_ratio, coarse, precision)
         return one.width * one.height if one else 0.0
 
     reach = float(np.log(WIDEST_RATIO))
