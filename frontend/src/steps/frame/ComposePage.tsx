@@ -1,4 +1,5 @@
 import { Box, Flex } from "@chakra-ui/react";
+import { memo } from "react";
 
 import type { Recipe } from "../../api/client";
 import { FAMILIES, type Family, keep, type Seen, useBench } from "../../bench/benchStore";
@@ -27,7 +28,7 @@ interface Props {
 }
 
 /** The subject, the lines in the frame, and what is placed on them. */
-export function ComposePage({ recipe, read }: Props) {
+export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
   const families = useBench((state) => state.families);
   const spiral = useBench((state) => state.spiral);
   const veil = useBench((state) => state.veil);
@@ -81,7 +82,7 @@ export function ComposePage({ recipe, read }: Props) {
       <PlaceBoard recipe={recipe} />
     </>
   );
-}
+});
 
 /** Marking what matters most: a point, or a box. */
 function Subject({ recipe, read }: Props) {

@@ -1,5 +1,6 @@
 import { Box, chakra, VisuallyHidden } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { memo } from "react";
 
 import { api, type CostRow, type Recipe } from "../../api/client";
 import { baseNow, keep, useBench } from "../../bench/benchStore";
@@ -30,11 +31,11 @@ const Row = chakra("button", {
 const percent = (share: number) => (share < 0.0005 ? "0 %" : `${(share * 100).toFixed(1)} %`.replace("100.0", "100"));
 
 /** What trimming and filling cost, for each turn that the lines determine. Touching a way takes it. */
-export function CostTable() {
+export const CostTable = memo(function CostTable() {
   // A way that is only pointed at changes nothing here.
   const recipe = useBench(baseNow);
   return recipe && <Table recipe={recipe} />;
-}
+});
 
 function Table({ recipe }: { recipe: Recipe }) {
   // Where the frame lies now does not change what the ways cost.

@@ -1,4 +1,5 @@
 import { Box, Flex } from "@chakra-ui/react";
+import { useDeferredValue } from "react";
 
 import { type FramePage, readNow, recipeNow, useBench } from "../../bench/benchStore";
 import { Touch } from "../../Touch";
@@ -14,8 +15,9 @@ const PAGES: { page: FramePage; label: string }[] = [
 
 /** What the step Frame needs, on three pages: its shape and cost, its composition, its print. */
 export function FrameStep() {
-  const recipe = useBench(recipeNow);
-  const read = useBench(readNow);
+  // The picture goes first: while the frame is dragged, the field book follows as soon as there is time.
+  const recipe = useDeferredValue(useBench(recipeNow));
+  const read = useDeferredValue(useBench(readNow));
   const page = useBench((state) => state.framePage);
   if (!recipe || !read) return null;
   return (

@@ -1,5 +1,5 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import type { Print, Recipe } from "../../api/client";
 import { keep, type Seen } from "../../bench/benchStore";
@@ -27,7 +27,7 @@ const LONGEST: Record<Unit, number> = { mm: 5000, cm: 500, in: 200 };
 const widest = ({ paper }: Print) => Math.floor(Math.min(...paper) * 49) / 100;
 
 /** What the picture is printed on, how fine it comes out, and what a printer would cut off. */
-export function PrintPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
+export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
   const { ask, told, clear } = useFraming();
   const shapes = useShapes();
   const { print } = recipe.frame;
@@ -100,7 +100,7 @@ export function PrintPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
       <Told told={told} onTaken={clear} />
     </>
   );
-}
+});
 
 interface OwnProps {
   unit: Unit;

@@ -1,6 +1,6 @@
 import { Box, Flex, Input } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import { api, Problem, type Recipe } from "../../api/client";
 import { keep, type Seen } from "../../bench/benchStore";
@@ -20,20 +20,35 @@ interface Props {
 
 const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
 
+type Ask = ReturnType<typeof useFraming>["ask"];
+
 /** The frame's ratio, what each way costs, where it lies, and whether it may hold empty corners. */
-export function ShapePage({ recipe, read }: Props) {
+export const ShapePage = memo(function ShapePage({ recipe, read }: Props) {
   const { ask, told, clear } = useFraming();
-  const shapes = useShapes();
   const { ratio, allow_empty, subject, rect } = recipe.frame;
   const { frame } = read;
-  const upright = frame.height > frame.width;
-  const usual = shapes?.ratios ?? [];
-  const isUsual = usual.some((one) => one.ratio === ratio || turned(one.ratio) === ratio) || ratio === "original" || ratio === "free";
   return (
     <>
       <Heading first beside={`now ${frame.ratio}, ${frame.width} × ${frame.height} px`}>
         Ratio
       </Heading>
+      <Ratios ratio={ratio} upright={frame.height > frame.width} ask={ask} />
+      <WhereItLies largest={rect === null} marked={subject !== null} ask={ask} />
+      <Told told={told} onTaken={clear} />
+      <Heading beside="touch one to take it">What each way costs</Heading>
+      <CostTable />
+      <Heading beside={frame.empty >= 0.0005 ? <Figure>{percent(frame.empty)} of the frame</Figure> : "none in the frame"}>Empty corners</Heading>
+      <Permission allowed={allow_empty} ask={ask} />
+      <PlaceAndSize recipe={recipe} read={read} />
+    </>
+  );
+});
+
+const Ratios = memo(function Ratios({ ratio, upright, ask }: { ratio: string; upright: boolean; ask: Ask }) {
+  const usual = useShapes()?.ratios ?? [];
+  const isUsual = usual.some((one) => one.ratio === ratio || turned(one.ratio) === ratio) || ratio === "original" || ratio === "free";
+  return (
+    <>
       <Columns gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="Ratio">
         <Touch aria-pressed={ratio === "original"} onClick={() => void ask({ do: "ratio", ratio: "original" })}>
           Original
@@ -55,35 +70,44 @@ export function ShapePage({ recipe, read }: Props) {
         </Touch>
       </Columns>
       <OwnRatios ratio={ratio} usual={isUsual} onTake={(wanted) => void ask({ do: "ratio", ratio: wanted })} />
+    </>
+  );
+});
+
+const WhereItLies = memo(function WhereItLies({ largest, marked, ask }: { largest: boolean; marked: boolean; ask: Ask }) {
+  return (
+    <>
       <Columns mt="10px" gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Where the frame lies">
-        <Touch disabled={rect === null} onClick={() => void keep((now) => withRect(now, null), "The largest frame")}>
+        <Touch disabled={largest} onClick={() => void keep((now) => withRect(now, null), "The largest frame")}>
           Largest
         </Touch>
         <Touch onClick={() => void ask({ do: "centre" })}>Centred</Touch>
-        <Touch disabled={!subject} onClick={() => void ask({ do: "around" })}>
+        <Touch disabled={!marked} onClick={() => void ask({ do: "around" })}>
           Around the subject
         </Touch>
-        <Touch disabled={!subject} onClick={() => void ask({ do: "place", what: "subject", across: 0.5, down: null })}>
+        <Touch disabled={!marked} onClick={() => void ask({ do: "place", what: "subject", across: 0.5, down: null })}>
           Equal margins
         </Touch>
       </Columns>
-      {!subject && <Aside>The subject is marked under Compose.</Aside>}
-      <Told told={told} onTaken={clear} />
-      <Heading beside="touch one to take it">What each way costs</Heading>
-      <CostTable />
-      <Heading beside={frame.empty >= 0.0005 ? <Figure>{percent(frame.empty)} of the frame</Figure> : "none in the frame"}>Empty corners</Heading>
-      <Touch w="100%" aria-pressed={allow_empty} onClick={() => void ask({ do: "empty", allow: !allow_empty })}>
-        {allow_empty ? "Allowed for this photo" : "Allow them for this photo"}
+      {!marked && <Aside>The subject is marked under Compose.</Aside>}
+    </>
+  );
+});
+
+const Permission = memo(function Permission({ allowed, ask }: { allowed: boolean; ask: Ask }) {
+  return (
+    <>
+      <Touch w="100%" aria-pressed={allowed} onClick={() => void ask({ do: "empty", allow: !allowed })}>
+        {allowed ? "Allowed for this photo" : "Allow them for this photo"}
       </Touch>
       <Aside>
-        {allow_empty
+        {allowed
           ? "The frame may reach beyond the picture. Empty corners are exported white; filling them comes with the step Edges."
           : "The frame slides along the picture's edge and never holds an empty corner."}
       </Aside>
-      <PlaceAndSize recipe={recipe} read={read} />
     </>
   );
-}
+});
 
 interface OwnProps {
   ratio: string;

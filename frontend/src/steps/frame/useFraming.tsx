@@ -1,5 +1,5 @@
 import { Box } from "@chakra-ui/react";
-import { useState } from "react";
+import { useCallback, useState } from "react";
 
 import type { Framed, FrameAsk } from "../../api/client";
 import { keep, keepFramed } from "../../bench/benchStore";
@@ -9,11 +9,11 @@ import { Touch } from "../../Touch";
 /** Ask the core to do something to the frame, and what came of it where that has to be told. */
 export function useFraming() {
   const [told, setTold] = useState<Framed | string | null>(null);
-  const ask = async (wanted: FrameAsk) => {
+  const ask = useCallback(async (wanted: FrameAsk) => {
     setTold(null);
     const answer = await keepFramed(wanted);
     if (typeof answer === "string" || (answer && answer.words)) setTold(answer);
-  };
+  }, []);
   return { ask, told, clear: () => setTold(null) };
 }
 
