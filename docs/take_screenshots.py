@@ -109,12 +109,15 @@ def shore(page: Page) -> None:
     page.get_by_role("button", name="as corrected").click()
     page.mouse.move(5, 500)
     shoot(page, "bench-lines")
-    page.get_by_role("button", name="Frame 3:2").click()
-    shoot(page, "bench-frame")
+    framing(page)
     page.get_by_role("button", name="Export", exact=True).click()
+    page.get_by_role("button", name="square for the wall").click()
     with page.expect_download():
-        page.get_by_role("button", name="Write the picture").click()
+        page.get_by_role("button", name="Write 2 pictures").click()
     shoot(page, "bench-export")
+    page.get_by_role("button", name="Log", exact=True).click()
+    page.get_by_role("button", name="Reset the step Frame").click()
+    page.wait_for_timeout(900)
     open_photo(page, "Reservoir shore")
     page.get_by_role("button", name="Lines").click()
     page.get_by_role("button", name="Level", exact=True).click()
@@ -122,6 +125,47 @@ def shore(page: Page) -> None:
     lay(page, truth("shore", "stone landing"))
     page.mouse.move(5, 500)
     shoot(page, "bench-lines-disagree")
+
+
+def framing(page: Page) -> None:
+    """What each way costs, the boat on a third, on paper, and two versions in the log."""
+    page.get_by_role("button", name="Frame 3:2").click()
+    page.wait_for_selector("[data-costs]")
+    page.get_by_text("What each way costs").evaluate("one => one.scrollIntoView({block: 'center'})")
+    shoot(page, "bench-frame")
+    page.get_by_role("button", name="Compose", exact=True).click()
+    page.get_by_role("button", name="Mark the subject").click()
+    page.mouse.move(698, 412)
+    page.mouse.down()
+    page.mouse.move(797, 484, steps=4)
+    page.mouse.up()
+    page.wait_for_timeout(900)
+    page.get_by_label("Where the lines at 33 % from the left and 67 % from the top cross").click()
+    page.wait_for_timeout(900)
+    page.locator("[data-frame-page]").evaluate("one => one.scrollTo(0, 2000)")
+    page.mouse.move(5, 500)
+    shoot(page, "frame-compose")
+    keep_version(page, "wide for the page")
+    page.get_by_role("button", name="Print", exact=True).click()
+    page.get_by_role("button", name="inches").click()
+    page.get_by_role("button", name="10 × 8 in").click()
+    page.mouse.move(5, 500)
+    shoot(page, "frame-print")
+    page.get_by_role("button", name="Shape", exact=True).click()
+    page.get_by_role("button", name="Square", exact=True).click()
+    page.wait_for_timeout(900)
+    keep_version(page, "square for the wall")
+    page.get_by_role("button", name="Log", exact=True).click()
+    shoot(page, "log")
+
+
+def keep_version(page: Page, name: str) -> None:
+    """What is true now under a name."""
+    page.get_by_role("button", name="Log", exact=True).click()
+    page.get_by_label("Name for what is true now").fill(name)
+    page.get_by_role("button", name="Keep version").click()
+    page.locator(f"[data-version='{name}']").wait_for()
+    page.get_by_role("button", name="Log", exact=True).click()
 
 
 def leaning(page: Page) -> None:

@@ -306,7 +306,7 @@ def test_the_log_shows_every_state_and_leaves_none(page: Page) -> None:
     expect(page.get_by_label("Left picture").locator("optgroup[label=Versions] option")).to_have_count(1)
     page.get_by_role("button", name="Back to work").click()
     says(page, "Trimming at golden:1")
-    page.get_by_role("button", name="Let banner hold what is true now").click()
+    page.get_by_role("button", name="Hold now in banner").click()
     expect(version(page, "banner")).to_contain_text("golden:1")
     page.get_by_role("button", name="Remove banner").click()
     expect(version(page, "banner")).not_to_be_attached()

@@ -195,7 +195,7 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
               <Touch aria-label={`Return to ${one.name}`} disabled={one.revision === now} onClick={() => void returnTo(one.revision)}>
                 Return
               </Touch>
-              <Touch aria-label={`Let ${one.name} hold what is true now`} disabled={one.revision === now} onClick={() => void change(() => api.bringUp(photo, one.id))}>
+              <Touch aria-label={`Hold now in ${one.name}`} disabled={one.revision === now} onClick={() => void change(() => api.bringUp(photo, one.id))}>
                 Hold now
               </Touch>
               <Touch
