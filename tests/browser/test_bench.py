@@ -223,3 +223,7 @@ def test_a_vertical_photo_and_a_tiny_one(open_bench: OpenBench) -> None:
     ).to_be_visible()
     page = open_bench(smooth_picture(12, 9))
     says(page, "Trimming at 4:3 keeps 100 %")
+    # Shown at 800 %, its real pixels are as wide as they are high.
+    tile = page.locator("[data-tiles] img").last.bounding_box()
+    assert tile is not None
+    assert (tile["width"], tile["height"]) == pytest.approx((256 * 8, 256 * 8), abs=1)

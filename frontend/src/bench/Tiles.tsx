@@ -41,6 +41,8 @@ export function Tiles({ photoId, map, view, stage, outline }: Props) {
               draggable={false}
               style={{
                 position: "absolute",
+                // Pictures on a page are no wider than what holds them, unless it is said.
+                maxWidth: "none",
                 width: side + 0.5,
                 height: side + 0.5,
                 transform: `translate(${x}px, ${y}px)`,

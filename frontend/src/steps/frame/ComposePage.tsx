@@ -106,7 +106,11 @@ function Subject({ recipe, read }: Props) {
         Subject
       </Heading>
       <Columns gridTemplateColumns={subject ? "repeat(2, 1fr)" : "1fr"}>
-        <Touch aria-pressed={marking} onClick={() => useBench.setState({ marking: !marking, shown: "corrected" })}>
+        <Touch
+          aria-pressed={marking}
+          onClick={() => useBench.setState({ marking: !marking, shown: "corrected" })}
+          onKeyDown={(event) => event.key === "Escape" && useBench.setState({ marking: false })}
+        >
           {subject ? "Mark anew" : "Mark the subject"}
         </Touch>
         {subject ? (

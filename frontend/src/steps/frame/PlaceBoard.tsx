@@ -22,7 +22,7 @@ const [WIDE, HIGH] = [234, 210];
 
 /** A small frame with the lines of one family; touching a line or a crossing puts the chosen thing on it. */
 export function PlaceBoard({ recipe }: { recipe: Recipe }) {
-  const { ask, told, clear } = useFraming();
+  const { ask, told } = useFraming();
   const shapes = useShapes();
   const chosenWalls = useBench((state) => state.walls);
   const [wanted, setWhat] = useState<What>("subject");
@@ -96,7 +96,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
       ) : (
         <Aside>Mark the subject, or lay a level line or two plumb lines at the step Lines; then it can be placed.</Aside>
       )}
-      <Told told={told} onTaken={clear} />
+      <Told told={told} />
     </>
   );
 }

@@ -28,7 +28,7 @@ const widest = ({ paper }: Print) => Math.floor(Math.min(...paper) * 49) / 100;
 
 /** What the picture is printed on, how fine it comes out, and what a printer would cut off. */
 export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
-  const { ask, told, clear } = useFraming();
+  const { ask, told } = useFraming();
   const shapes = useShapes();
   const { print } = recipe.frame;
   const [unit, setUnit] = useState<Unit>(print?.unit ?? "mm");
@@ -97,7 +97,7 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
       ) : (
         <Aside>Choose a paper to see how fine the print will be and what would be cut off.</Aside>
       )}
-      <Told told={told} onTaken={clear} />
+      <Told told={told} />
     </>
   );
 });

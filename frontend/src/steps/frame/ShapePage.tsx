@@ -24,7 +24,7 @@ type Ask = ReturnType<typeof useFraming>["ask"];
 
 /** The frame's ratio, what each way costs, where it lies, and whether it may hold empty corners. */
 export const ShapePage = memo(function ShapePage({ recipe, read }: Props) {
-  const { ask, told, clear } = useFraming();
+  const { ask, told } = useFraming();
   const { ratio, allow_empty, subject, rect } = recipe.frame;
   const { frame } = read;
   return (
@@ -34,7 +34,7 @@ export const ShapePage = memo(function ShapePage({ recipe, read }: Props) {
       </Heading>
       <Ratios ratio={ratio} upright={frame.height > frame.width} ask={ask} />
       <WhereItLies largest={rect === null} marked={subject !== null} ask={ask} />
-      <Told told={told} onTaken={clear} />
+      <Told told={told} />
       <Heading beside="touch one to take it">What each way costs</Heading>
       <CostTable />
       <Heading beside={frame.empty >= 0.0005 ? <Figure>{percent(frame.empty)} of the frame</Figure> : "none in the frame"}>Empty corners</Heading>

@@ -1,29 +1,25 @@
 import { Box } from "@chakra-ui/react";
 import { useCallback, useState } from "react";
 
-import type { Framed, FrameAsk } from "../../api/client";
-import { keep, keepFramed } from "../../bench/benchStore";
+import type { Framed, FrameAsk, Recipe } from "../../api/client";
+import { baseNow, keep, keepFramed, useBench } from "../../bench/benchStore";
 import { previewed } from "../../bench/preview";
 import { Touch } from "../../Touch";
 
-/** Ask the core to do something to the frame, and what came of it where that has to be told. */
+/** Ask the core to do something to the frame, and what came of it where that has to be told, until anything changes. */
 export function useFraming() {
-  const [told, setTold] = useState<Framed | string | null>(null);
+  const base = useBench(baseNow);
+  const [last, setTold] = useState<{ answer: Framed | string; base: Recipe | null } | null>(null);
   const ask = useCallback(async (wanted: FrameAsk) => {
     setTold(null);
     const answer = await keepFramed(wanted);
-    if (typeof answer === "string" || (answer && answer.words)) setTold(answer);
+    if (typeof answer === "string" || (answer && answer.words)) setTold({ answer, base: baseNow(useBench.getState()) });
   }, []);
-  return { ask, told, clear: () => setTold(null) };
-}
-
-interface Props {
-  told: Framed | string | null;
-  onTaken: () => void;
+  return { ask, told: last && last.base === base ? last.answer : null };
 }
 
 /** What gave way, or why it cannot be done; the nearest is one touch away. */
-export function Told({ told, onTaken }: Props) {
+export function Told({ told }: { told: Framed | string | null }) {
   if (!told) return <Box role="status" />;
   if (typeof told === "string")
     return (
@@ -39,10 +35,7 @@ export function Told({ told, onTaken }: Props) {
           mt="6px"
           w="100%"
           {...previewed(told.recipe)}
-          onClick={() => {
-            onTaken();
-            void keep(() => told.recipe, told.action);
-          }}
+          onClick={() => void keep(() => told.recipe, told.action)}
         >
           Take the nearest
         </Touch>
