@@ -23,7 +23,7 @@ from scipy.optimize import linprog
 
 from benchmarks.lines import put_on_the_bench
 from benchmarks.photo import make
-from benchmarks.served import FLAGS, percentiles, started
+from benchmarks.served import on_the_bench, percentiles, started
 from sequor.core.camera import Attitude, intrinsics
 from sequor.core.fitting import HalfPlanes, largest, largest_of_any_ratio
 from sequor.core.lens import Lens, half_diagonal
@@ -166,11 +166,7 @@ def main() -> None:
             bench = put_on_the_bench(address, photo, scale=2.0)
             cost_requests(address, bench, {})
             cost_requests(address, bench, {"source": "manual", "k1": -0.06})
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
-            page.goto(bench)
-            drag(page)
-            browser.close()
+            on_the_bench(playwright, bench, drag)
 
 
 if __name__ == "__main__":

@@ -25,7 +25,7 @@ from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation
 
 from benchmarks.photo import DEMO
-from benchmarks.served import FLAGS, percentiles, started
+from benchmarks.served import on_the_bench, percentiles, started
 from sequor.core.camera import intrinsics
 from sequor.core.references import Reference
 from sequor.core.solve import solve
@@ -180,11 +180,7 @@ def main() -> None:
         photo = make_large(Path(name))
         with started(Path(name) / "data") as (address, _), sync_playwright() as playwright:
             bench = put_on_the_bench(address, photo)
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
-            page.goto(bench)
-            measure(page)
-            browser.close()
+            on_the_bench(playwright, bench, measure)
 
 
 if __name__ == "__main__":

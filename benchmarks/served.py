@@ -17,12 +17,12 @@ import sys
 import tempfile
 import time
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 import numpy as np
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, Playwright, sync_playwright
 
 from benchmarks.photo import make, recipe
 from sequor.launch.mariadb import free_port
@@ -47,6 +47,15 @@ def started(data: Path) -> Iterator[tuple[str, float]]:
     finally:
         process.send_signal(signal.SIGINT)
         process.wait()
+
+
+def on_the_bench(playwright: Playwright, bench: str, measure: Callable[[Page], None]) -> None:
+    """Measure on the bench of a photo, in headless Chromium at 1280 x 800."""
+    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.goto(bench)
+    measure(page)
+    browser.close()
 
 
 def percentiles(label: str, values: list[float]) -> None:

@@ -1,4 +1,4 @@
-import { Box, Flex, Input } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -6,6 +6,7 @@ import { api, Problem, type Revision, type Version } from "../api/client";
 import { keep, keepPending, returnTo, type StepName, useBench } from "../bench/benchStore";
 import { withReset } from "../bench/recipeEdits";
 import { useRevisions, useVersions, versionsKey } from "../bench/useLog";
+import { TextField } from "../TextField";
 import { Touch } from "../Touch";
 import { Aside, Columns, Figure, Heading } from "../Words";
 
@@ -143,20 +144,7 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
           if (name.trim()) void change(() => api.keepVersion(photo, name.trim())).then((done) => done && setName(""));
         }}
       >
-        <Input
-          aria-label="Name for what is true now"
-          placeholder="square for the wall"
-          _placeholder={{ color: "second" }}
-          flex="1"
-          h="40px"
-          px="8px"
-          bg="touch"
-          borderColor="edge"
-          fontSize="13px"
-          maxLength={80}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
+        <TextField label="Name for what is true now" placeholder="square for the wall" most={80} value={name} onChange={setName} />
         <Touch type="submit" fontSize="13px" disabled={!name.trim()}>
           Keep version
         </Touch>

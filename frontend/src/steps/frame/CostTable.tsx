@@ -11,7 +11,7 @@ const Row = chakra("button", {
   base: {
     display: "grid",
     w: "100%",
-    gridTemplateColumns: "1fr 50px 46px 78px",
+    gridTemplateColumns: "1fr 48px 44px 84px",
     alignItems: "center",
     columnGap: "4px",
     minH: "40px",
@@ -57,7 +57,7 @@ function Table({ recipe }: { recipe: Recipe }) {
       <Box
         aria-hidden="true"
         display="grid"
-        gridTemplateColumns="1fr 50px 46px 78px"
+        gridTemplateColumns="1fr 48px 44px 84px"
         columnGap="4px"
         px="4px"
         fontSize="12px"

@@ -1,10 +1,11 @@
-import { Box, Flex, Input } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { memo, useState } from "react";
 
 import { api, Problem, type Recipe } from "../../api/client";
 import { keep, type Seen } from "../../bench/benchStore";
 import { withRect } from "../../bench/recipeEdits";
+import { TextField } from "../../TextField";
 import { Touch } from "../../Touch";
 import { Aside, Columns, Figure, Heading } from "../../Words";
 import { CostTable } from "./CostTable";
@@ -144,7 +145,7 @@ function OwnRatios({ ratio, usual, onTake }: OwnProps) {
           if (typed.trim()) onTake(typed.trim());
         }}
       >
-        <Field label="Own ratio, width to height" placeholder="own, as 13.6 x 9.9" value={typed} onChange={setTyped} />
+        <TextField label="Own ratio, width to height" placeholder="own, as 13.6 x 9.9" most={40} value={typed} onChange={setTyped} />
         <Touch type="submit" fontSize="13px">
           Take
         </Touch>
@@ -170,7 +171,7 @@ function OwnRatios({ ratio, usual, onTake }: OwnProps) {
             if (name.trim()) void change(api.keepRatio(name.trim(), ratio));
           }}
         >
-          <Field label={`Name for ${ratioWords(ratio)}`} placeholder={`name for ${ratioWords(ratio)}`} value={name} onChange={setName} />
+          <TextField label={`Name for ${ratioWords(ratio)}`} placeholder={`name for ${ratioWords(ratio)}`} most={40} value={name} onChange={setName} />
           <Touch type="submit" fontSize="13px">
             Keep
           </Touch>
@@ -182,31 +183,5 @@ function OwnRatios({ ratio, usual, onTake }: OwnProps) {
         </Box>
       )}
     </>
-  );
-}
-
-interface FieldProps {
-  label: string;
-  placeholder: string;
-  value: string;
-  onChange: (value: string) => void;
-}
-
-function Field({ label, placeholder, value, onChange }: FieldProps) {
-  return (
-    <Input
-      aria-label={label}
-      placeholder={placeholder}
-      flex="1"
-      h="40px"
-      px="8px"
-      bg="touch"
-      borderColor="edge"
-      fontSize="13px"
-      maxLength={40}
-      _placeholder={{ color: "second" }}
-      value={value}
-      onChange={(event) => onChange(event.target.value)}
-    />
   );
 }
