@@ -30,6 +30,10 @@ TOUCHES = 0.5
 
 HALVINGS = 40
 
+NEARLY = 0.95
+"""A frame that only moves the way it is asked may be so much smaller than one that also moves aside: a little
+size gained is not worth another composition."""
+
 
 @dataclass(frozen=True)
 class Target:
@@ -41,6 +45,11 @@ class Target:
     def wish(self, around: Rectangle | None, at_most: float) -> Wish:
         """The same as a wish for a rectangle."""
         return Wish(around, self.across, self.down, at_most)
+
+    def held(self, frame: Rectangle) -> Target:
+        """The same where nothing else is to move: what is not asked keeps the centre that the frame has."""
+        x, y = (float(value) for value in frame.centre)
+        return Target(self.across or (x, 0.5), self.down or (y, 0.5))
 
     def centre_for(self, frame: Rectangle) -> tuple[float | None, float | None]:
         """Where the centre of a frame of this size must lie; None where nothing is asked."""
@@ -79,6 +88,9 @@ def place(
     outline = _endless(frame, mapping) if allow_empty else mapping.outline()
     found = _fitted(outline, frame, target, around)
     if found is not None:
+        straight = _fitted(outline, frame, target.held(frame), around)
+        if straight is not None and straight.width >= NEARLY * found.width:
+            found = straight
         scale = found.width / frame.width
         return Placed(found, scale, 0.0, () if scale > 1 - 1e-6 else _touched(mapping, outline, found))
     why = _why_not(outline, frame, target, around)

@@ -16,6 +16,9 @@ NOTICED_CUT = 0.001
 """A share of the frame that is lost in rounding to whole pixels is not called a loss."""
 
 SMALL_NUMBER = 100
+LARGE_NUMBER = 1000
+CALLED_SO = 1e-3
+"""Ratios in larger numbers are called by small ones that are so near: 3000:2001 is 3:2, 297:210 no 17:12."""
 
 ISO_SHEETS = {f"A{number}": iso_a(number) for number in range(2, 7)}
 
@@ -49,12 +52,18 @@ def frame_ratio_words(recipe: Recipe) -> str:
     >>> photo = {"format": "sequor-recipe", "version": 1, "photo": {"width": 6000, "height": 4000}}
     >>> [frame_ratio_words(build({**photo, "frame": {"ratio": r}})) for r in ("original", "free", "1:sqrt2")]
     ['3:2', 'free', '1:√2']
+    >>> [frame_ratio_words(build({**photo, "frame": {"ratio": r}})) for r in ("297:210", "3000:2001")]
+    ['297:210', '3:2']
     """
     ratio = recipe.frame.ratio
     if ratio == "original":
         return ratio_words(recipe.photo.width, recipe.photo.height)
     if ratio != "free" and max(parse_ratio(ratio)) > SMALL_NUMBER:
-        return ratio_words(*parse_ratio(ratio))
+        width, height = parse_ratio(ratio)
+        said = ratio_words(width, height)
+        top, bottom = (float(part) for part in said.split(":"))
+        near = abs(top / bottom * height / width - 1) < CALLED_SO
+        return said if near or max(width, height) > LARGE_NUMBER else ratio
     return ratio.replace("sqrt2", "√2")
 
 
