@@ -166,3 +166,33 @@ def test_of_several_nothing_is_left_on_a_full_disk(
     with pytest.raises(NoRoomError, match="could not be written"):
         export_together(original, [("good", made())], tmp_path / "all.zip", quiet)
     assert list(tmp_path.iterdir()) == [original]
+
+
+def test_empty_corners_are_filled_and_declared(original: Path, tmp_path: Path) -> None:
+    """Known pixels are those of the same frame left white, to the bit; the file says what kind of picture it is (IPTC
+    Photo Metadata Standard, Digital Source Type) and how much of it is new, read back with Exiv2."""
+    frame = {"allow_empty": True, "rect": [0, 0, 360, 240]}
+    left = made(frame=frame, export={"format": "png"})
+    wanted = made(frame=frame, export={"format": "png"}, edges={"mode": "fill", "seed": 3})
+    assert export(original, left, tmp_path / "left.png", quiet).filled == 0
+    done = export(original, wanted, tmp_path / "filled.png", quiet)
+    assert done.filled == pytest.approx(evaluate(left).cost.empty, abs=0.004)
+    before, after = (np.asarray(Image.open(tmp_path / f"{name}.png")) for name in ("left", "filled"))
+    empty = np.all(before == 255, axis=2)
+    assert np.array_equal(before[~empty], after[~empty])
+    assert after[empty].min(axis=1).max() < 250
+    with pyexiv2.Image(str(tmp_path / "filled.png")) as file:
+        xmp = file.read_xmp()
+    assert xmp["Xmp.iptcExt.DigitalSourceType"].endswith("/digitalsourcetype/compositeSynthetic")
+    assert f"{100 * done.filled:.2f} % of the pixels filled" in str(xmp)
+    with pyexiv2.Image(str(tmp_path / "left.png")) as file:
+        assert "Xmp.iptcExt.DigitalSourceType" not in file.read_xmp()
+
+
+def test_a_frame_with_too_little_to_fill_from_is_refused(tmp_path: Path) -> None:
+    file = tmp_path / "tiny.png"
+    Image.new("RGB", (12, 9)).save(file)
+    wide = {"allow_empty": True, "ratio": "free", "rect": [-40, -40, 90, 90]}
+    with pytest.raises(RecipeError, match="too little of the picture is left"):
+        export(file, build(recipe(12, 9, frame=wide, edges={"mode": "fill"})), tmp_path / "out", quiet)
+    assert list(tmp_path.iterdir()) == [file]

@@ -129,7 +129,7 @@ def test_what_is_no_recipe_at_all(text: str) -> None:
     ("change", "field"),
     [
         ({"edges": {"mode": "leave"}}, "edges.mode"),
-        ({"edges": {"mode": "fill"}}, "edges.mode"),
+        ({"edges": {"mode": "reshape"}}, "edges.mode"),
     ],
 )
 def test_what_is_not_built_yet_is_refused_by_name(change: dict[str, Any], field: str) -> None:

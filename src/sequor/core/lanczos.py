@@ -249,3 +249,36 @@ def render(
                     for c in range(3):
                         edge[b, 3 * a + c] = source[r, at + c]
             blend(edge, 0, 0, along_table, x_phase, across_table, y_phase, lanes, clipped, out, j, i)
+
+
+@njit(
+    types.void(
+        types.float64,
+        types.float64,
+        types.float64[:, ::1],
+        types.float64,
+        types.float64[::1],
+        types.float64,
+        types.float64,
+        types.boolean[:, ::1],
+    ),
+    parallel=True,
+    fastmath=True,
+    cache=True,
+    nogil=True,
+)
+def covers(
+    width: float,
+    height: float,
+    inverse: Array,
+    deepest: float,
+    lens: Array,
+    x: float,
+    y: float,
+    out: NDArray[np.bool_],
+) -> None:
+    """Whether a photo of this size shows at each output pixel, just as ``render`` judges it."""
+    for j in prange(out.shape[0]):
+        for i in range(out.shape[1]):
+            known, px, py = locate(inverse, deepest, lens, x + i + 0.5, y + j + 0.5)
+            out[j, i] = known and px >= 0.0 and py >= 0.0 and px <= width and py <= height

@@ -59,6 +59,16 @@ def resample(
     return out
 
 
+def shown(mapping: Mapping, x: float, y: float, columns: int, rows: int) -> NDArray[np.bool_]:
+    """For each of those output pixels whether the photo shows there, (rows, columns): not the background."""
+    from .lanczos import covers
+
+    out = np.empty((rows, columns), np.bool_)
+    maps = (mapping.inverse, 1 / NEAREST_DEPTH, _lens_terms(mapping.lens))
+    covers(float(mapping.width), float(mapping.height), *maps, x, y, out)
+    return out
+
+
 def lanczos_table() -> NDArray[np.float32]:
     """Kernel weights (PHASES + 1, TAPS) for each sub-pixel phase; every row adds up to 1."""
     phase = np.arange(PHASES + 1)[:, None] / PHASES

@@ -44,13 +44,14 @@ def camera_facts(path: Path) -> CameraFacts:
 
 
 def carry_over(
-    source: Path, target: Path, width: int, height: int, kind: str, ppi: float | None = None
+    source: Path, target: Path, width: int, height: int, kind: str, ppi: float | None = None, new: float = 0.0
 ) -> None:
     """Copy EXIF, IPTC and XMP from the original to an export of ``width`` x ``height`` pixels.
 
     Orientation becomes 1 (the pixels are upright now), the pixel dimensions become true and the
     embedded small picture goes, because it shows the photo as taken. The colour profile is written
-    with the pixels. With ``ppi`` the resolution is the print's, else what the original says.
+    with the pixels. With ``ppi`` the resolution is the print's, else what the original says. ``new``: the
+    share of the pixels that no camera took; it is declared.
     """
     with _ONE_AT_A_TIME:
         original = pyexiv2.Image(str(source))
@@ -63,6 +64,8 @@ def carry_over(
                 _make_true(export, width, height)
                 if ppi is not None:
                     _set_resolution(export, ppi)
+                if new:
+                    _declare(export, new)
             finally:
                 export.close()
         finally:
@@ -105,6 +108,24 @@ def _set_resolution(export: Any, ppi: float) -> None:
     stale = {key: None for key in keys if key in xmp}
     if stale:
         export.modify_xmp(stale)
+
+
+SOURCE_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/compositeSynthetic"
+"""A picture of which some part is made, not taken (IPTC NewsCodes, Digital Source Type; from memory). Nothing
+was trained to make it, so none of the terms for that is true."""
+
+
+def _declare(export: Any, new: float) -> None:
+    """Say in XMP what kind of picture it is (IPTC Photo Metadata Standard: Digital Source Type), and in its
+    log how much of it is new (xmpDM:logComment, XMP Specification part 2)."""
+    words = f"{100 * new:.2f} % of the pixels filled from the rest of the picture"
+    before = export.read_xmp().get("Xmp.xmpDM.logComment")
+    export.modify_xmp(
+        {
+            "Xmp.iptcExt.DigitalSourceType": SOURCE_TYPE,
+            "Xmp.xmpDM.logComment": f"{before}\n{words}" if before else words,
+        }
+    )
 
 
 def _make_exif_true(export: Any, exif: dict[str, str], width: int, height: int) -> None:

@@ -9,7 +9,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from sequor.core.resample import resample
+from sequor.core.mapping import Mapping
+from sequor.core.rectangle import Rectangle
+from sequor.core.resample import resample, shown
 from sequor.imaging.decode import Picture, colour_profile, decode
 from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDING_OF, ENDINGS, Format, write
 from sequor.imaging.metadata import camera_facts, carry_over
@@ -30,12 +32,14 @@ class NoRoomError(OSError):
 
 @dataclass(frozen=True)
 class Exported:
-    """The file that was written; ``keeps_place`` when it says where the photo was taken (GPS)."""
+    """The file that was written; ``keeps_place`` when it says where the photo was taken (GPS); ``filled``:
+    the share of its pixels that are new."""
 
     width: int
     height: int
     bytes: int
     keeps_place: bool
+    filled: float
 
 
 def decode_for(recipe: Recipe, original: Path) -> Picture:
@@ -68,22 +72,27 @@ def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exporte
     report(0.02, "reading")
     picture = decode_for(recipe, original)
     report(0.25, "resampling")
+    mapping = evaluation.mapping.resized(across, down)
     pixels = resample(
         picture,
-        evaluation.mapping.resized(across, down),
+        mapping,
         frame.x * across,
         frame.y * down,
         width,
         height,
         background=EMPTY,
-        progress=lambda share: report(0.25 + 0.5 * share, "resampling"),
+        progress=lambda share: report(0.25 + 0.35 * share, "resampling"),
     )
     del picture
+    filled = 0.0
+    if recipe.edges.mode == "fill":
+        area = Rectangle(frame.x * across, frame.y * down, width, height)
+        pixels, filled = _filled(pixels, mapping, area, recipe.edges.seed, report)
     report(0.8, "writing")
     unfinished = out.with_name(out.name + ".unfinished")
     try:
         write(pixels, unfinished, kind, quality, colour_profile(original), ppi)
-        carry_over(original, unfinished, width, height, kind, ppi)
+        carry_over(original, unfinished, width, height, kind, ppi, filled)
         size = unfinished.stat().st_size
         unfinished.replace(out)
     except OSError as error:
@@ -91,7 +100,24 @@ def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exporte
     finally:
         unfinished.unlink(missing_ok=True)
     report(1.0, "done")
-    return Exported(width, height, size, camera_facts(original).has_place)
+    return Exported(width, height, size, camera_facts(original).has_place, filled)
+
+
+def _filled(
+    pixels: Picture, mapping: Mapping, area: Rectangle, seed: int, report: Report
+) -> tuple[Picture, float]:
+    """The rendered area with what the photo does not show filled, and the share of it that is new."""
+    # numba takes half a second to load: the first hole waits for it, not every start.
+    from sequor.core.fill.complete import NothingToCopyError, fill
+
+    hole = ~shown(mapping, area.x, area.y, round(area.width), round(area.height))
+    if not hole.any():
+        return pixels, 0.0
+    try:
+        made = fill(pixels, hole, seed, lambda share: report(0.6 + 0.2 * share, "filling"))
+    except NothingToCopyError as error:
+        raise RecipeError(str(error), "edges.mode") from None
+    return made, float(hole.mean())
 
 
 def export_together(

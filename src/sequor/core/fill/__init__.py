@@ -1,0 +1,1 @@
+"""Empty corners filled from what surrounds them."""

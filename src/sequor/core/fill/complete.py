@@ -1,0 +1,228 @@
+"""Completion: a hole in a picture filled from its surroundings, coarse to fine.
+
+At every level each patch that touches the hole looks for one like it in the known picture, and the patches
+agree on the hole's colours (Wexler, Shechtman & Irani 2007). Up to about a megapixel that is repeated until
+it rests; above, the places found are carried up and only made better nearby, so that the finest level copies
+patches of the picture as it is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from .blend import Mask, Values, membrane, nearest_known
+from .kernels import HALF, PATCH, search, vote
+
+Picture = NDArray[np.uint8]
+Indices = NDArray[np.int32]
+
+REPEATED_PIXELS = 1_300_000
+"""Levels of at most so many pixels are repeated until they rest."""
+
+THINNEST = 4.0
+"""Pixels of thickness under which a hole is not made coarser,"""
+SMALLEST_SIDE = 64
+"""nor a picture."""
+
+ROUNDS_AT_LEAST = 4
+ROUNDS_AT_MOST = 12
+
+NEARNESS = 5.0
+"""How much a place costs for lying far away: the largest single gain in trials."""
+
+SHARP = 0.05
+"""Of the usual cost of a patch: how much dearer ones still have a say in the end."""
+
+MIDDLE = 0.6
+"""In the end a pixel is told by the patches whose middles lie so near, in pixels: nothing is blurred."""
+
+MOST_LIFT = 40.0
+"""Code values by which a seam is levelled at most."""
+
+
+class NothingToCopyError(ValueError):
+    """The picture has no room for a single known patch."""
+
+
+@dataclass
+class Level:
+    """One size of the picture, and for every patch that touches the hole where it comes from."""
+
+    image: Values
+    hole: Mask
+    usable: Mask
+    number: Indices
+    rows: Indices
+    columns: Indices
+    from_row: Indices
+    from_column: Indices
+    cost: Values
+
+    @classmethod
+    def of(cls, image: Values, hole: Mask) -> Level:
+        """A level whose patches have no place yet. Raises NothingToCopyError."""
+        height, width = hole.shape
+        touched = cv2.dilate(hole.astype(np.uint8), np.ones((PATCH, PATCH), np.uint8), borderValue=0) > 0
+        within = np.zeros_like(hole)
+        within[HALF : height - HALF, HALF : width - HALF] = True
+        usable = within & ~touched
+        if not usable.any():
+            raise NothingToCopyError(
+                "too little of the picture is left to fill the rest from; make the frame smaller"
+            )
+        rows, columns = (one.astype(np.int32) for one in np.nonzero(touched & within))
+        number = np.full(hole.shape, -1, np.int32)
+        number[rows, columns] = np.arange(len(rows))
+        nowhere = np.zeros(len(rows), np.int32)
+        return cls(
+            image,
+            hole,
+            usable,
+            number,
+            rows,
+            columns,
+            nowhere,
+            nowhere.copy(),
+            np.zeros(len(rows), np.float32),
+        )
+
+    def place(self, from_row: NDArray[np.int64], from_column: NDArray[np.int64]) -> None:
+        """Let the patches come from there; what is no usable place becomes the nearest that is.
+
+        A random one instead would leave fragments: the first guess would then agree with itself.
+        """
+        row = np.clip(from_row, HALF, self.hole.shape[0] - HALF - 1)
+        column = np.clip(from_column, HALF, self.hole.shape[1] - HALF - 1)
+        wrong = ~self.usable[row, column]
+        if wrong.any():
+            nearest = nearest_known(self.usable)
+            at = row[wrong], column[wrong]
+            row[wrong], column[wrong] = nearest[0][at], nearest[1][at]
+        self.from_row, self.from_column = row.astype(np.int32), column.astype(np.int32)
+
+    def agree(self, at: tuple[Indices, Indices], softness: float, spread: float) -> Values:
+        """The colours (n, 3) at these pixels, as the patches that cover them agree."""
+        depth = cv2.distanceTransform(self.hole.astype(np.uint8), cv2.DIST_L2, 3)
+        trust = (1.2 ** -np.minimum(depth[self.rows, self.columns], 60)).astype(np.float32)
+        out = np.zeros((len(at[0]), 3), np.float32)
+        places = (self.number, self.from_row, self.from_column, self.cost)
+        vote(self.image, *at, *places, trust, np.float32(softness), np.float32(spread), out)
+        return out
+
+    @property
+    def usual_cost(self) -> float:
+        """What a patch usually costs: twice the upper quartile."""
+        return max(2.0 * float(np.percentile(self.cost[:: max(1, len(self.cost) // 200_000)], 75)), 1.0)
+
+
+def fill(
+    picture: Picture, hole: Mask, seed: int = 1, progress: Callable[[float], None] | None = None
+) -> Picture:
+    """The picture (h, w, 3) uint8 with its hole (h, w) filled; every other pixel as it was.
+
+    The same seed gives the same pixels. Raises NothingToCopyError.
+    """
+    if not hole.any():
+        return picture.copy()
+    sizes = _pyramid(picture, hole)
+    todo = np.cumsum([image.shape[0] * image.shape[1] for image, _ in sizes[::-1]], dtype=float)
+    level: Level | None = None
+    at: tuple[Indices, Indices] = (np.zeros(0, np.int32), np.zeros(0, np.int32))
+    for step, (image, mask) in enumerate(reversed(sizes)):
+        coarser, level = level, Level.of(image, mask)
+        at = tuple(one.astype(np.int32) for one in np.nonzero(mask))  # type: ignore[assignment]
+        _begin(level, coarser, at, seed)
+        repeated = mask.size <= REPEATED_PIXELS
+        _improve(level, at, len(sizes) - 1 - step, repeated, step < 2, seed)
+        if progress:
+            progress(0.9 * todo[step] / todo[-1])
+    assert level is not None
+    _level_seams(level, at)
+    out = picture.copy()
+    out[at] = np.clip(level.image[at] + 0.5, 0, 255).astype(np.uint8)
+    return out
+
+
+def _pyramid(picture: Picture, hole: Mask) -> list[tuple[Values, Mask]]:
+    """The picture and its hole in halves, fullest first; what is known alone tells a coarser pixel."""
+    bordered = cv2.copyMakeBorder(hole.astype(np.uint8), 1, 1, 1, 1, cv2.BORDER_REPLICATE)
+    thickness = float(cv2.distanceTransform(bordered, cv2.DIST_L2, 3).max())
+    levels = [(picture.astype(np.float32), hole)]
+    while thickness >= THINNEST and min(levels[-1][1].shape) >= SMALLEST_SIDE:
+        image, mask = levels[-1]
+        size = (-(-mask.shape[1] // 2), -(-mask.shape[0] // 2))
+        known = (~mask).astype(np.float32)
+        share = cv2.resize(known, size, interpolation=cv2.INTER_AREA)
+        sums = cv2.resize(image * known[..., None], size, interpolation=cv2.INTER_AREA)
+        levels.append((np.asarray(sums / np.maximum(share, 1e-6)[..., None], np.float32), share < 0.5))
+        thickness /= 2
+    return levels
+
+
+def _begin(level: Level, coarser: Level | None, at: tuple[Indices, Indices], seed: int) -> None:
+    """First places and colours: from the coarser level, or at random over a smooth guess."""
+    if coarser is None:
+        rim = _rim(level.hole)
+        level.image[at] = membrane(level.hole, rim, level.image)[at]
+        rows, columns = np.nonzero(level.usable)
+        chosen = np.random.default_rng(seed).integers(0, len(rows), len(level.rows))
+        level.place(rows[chosen], columns[chosen])
+        return
+    row = np.clip(level.rows // 2, HALF, coarser.hole.shape[0] - HALF - 1)
+    column = np.clip(level.columns // 2, HALF, coarser.hole.shape[1] - HALF - 1)
+    parent = coarser.number[row, column]
+    if (parent < 0).any():
+        nearest = nearest_known(coarser.number >= 0)
+        parent = coarser.number[nearest[0][row, column], nearest[1][row, column]]
+    down = 2 * (coarser.from_row[parent].astype(np.int64) - coarser.rows[parent])
+    across = 2 * (coarser.from_column[parent].astype(np.int64) - coarser.columns[parent])
+    level.place(level.rows + down, level.columns + across)
+    level.cost[:] = 0
+    level.image[at] = level.agree(at, 1.0, 1.5)
+
+
+def _improve(
+    level: Level, at: tuple[Indices, Indices], height: int, repeated: bool, coarse: bool, seed: int
+) -> None:
+    """Search and agree in turn. ``height``: how many levels are finer; ``coarse``: one of the first."""
+    size = level.hole.shape
+    weight = np.float32(NEARNESS * PATCH**2 * 3 * 255**2 / float(size[0] ** 2 + size[1] ** 2) * 0.02)
+    rounds = min(ROUNDS_AT_MOST, ROUNDS_AT_LEAST + 2 * height) if repeated else 1
+    lists = (level.rows, level.columns, level.number, level.from_row, level.from_column, level.cost)
+    for turn in range(rounds):
+        reach = (max(size) if coarse else max(size) // 4) if repeated else 4
+        turns = 1 if not repeated else 3 if height else 2
+        search(level.image, level.usable, *lists, turns, reach, weight, seed + turn)
+        last = turn == rounds - 1
+        softness = level.usual_cost * (SHARP if last else 0.5)
+        level.image[at] = level.agree(at, softness, MIDDLE if last and not height else 0.0)
+
+
+def _rim(hole: Mask) -> Mask:
+    """Known pixels that touch the hole."""
+    return (cv2.dilate(hole.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0) & ~hole
+
+
+def _level_seams(level: Level, at: tuple[Indices, Indices]) -> None:
+    """Lift or lower what was filled so that it meets what it borders on, part by part."""
+    rim = _rim(level.hole)
+    on_rim = tuple(one.astype(np.int32) for one in np.nonzero(rim))
+    told = level.agree(on_rim, level.usual_cost * SHARP, MIDDLE)  # type: ignore[arg-type]
+    covered = np.any(told != 0, axis=1)
+    lift = np.zeros_like(level.image)
+    difference = np.clip(level.image[on_rim] - told, -MOST_LIFT, MOST_LIFT)
+    lift[on_rim] = np.where(covered[:, None], difference, 0)
+    # Along the seam single pixels differ by grain, which is not to be spread.
+    weight = cv2.blur(rim.astype(np.float32), (5, 5))
+    smooth = cv2.blur(lift, (5, 5))
+    lift[on_rim] = smooth[on_rim] / weight[on_rim][:, None]
+    count, _, boxes, _ = cv2.connectedComponentsWithStats(level.hole.astype(np.uint8), connectivity=8)
+    for left, top, width, height, _ in boxes[1:count]:
+        part = np.s_[max(0, top - 1) : top + height + 1, max(0, left - 1) : left + width + 1]
+        inside = level.hole[part]
+        level.image[part][inside] += membrane(inside, rim[part], lift[part])[inside]
