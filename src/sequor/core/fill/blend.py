@@ -16,6 +16,9 @@ from numpy.typing import NDArray
 Mask = NDArray[np.bool_]
 Values = NDArray[np.float32]
 
+CELLS = 300_000
+"""So many cells tell nearly enough which usable pixel is the nearest."""
+
 MOST_PIXELS = 60_000
 """The membrane is smooth: a coarser grid than the picture's carries it."""
 
@@ -44,7 +47,7 @@ def membrane(hole: Mask, rim: Mask, difference: Values, most: int = MOST_PIXELS)
     if factor == 1:
         return field
     # What is not part of it must not be mixed in on the way back to full size.
-    nearest = nearest_known(known)
+    nearest = _nearest(known)
     grown = field[nearest]
     return np.asarray(cv2.resize(grown, (width, height), interpolation=cv2.INTER_LINEAR), np.float32)
 
@@ -73,7 +76,23 @@ def laplace(open_: Mask, fixed: Mask, values: Values) -> Values:
     return solution
 
 
-def nearest_known(known: Mask) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+def nearest_usable(
+    usable: Mask, rows: NDArray[np.integer], columns: NDArray[np.integer]
+) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """For some pixels a usable one near by: the middle of the nearest cell of which all is usable, else the
+    nearest itself."""
+    height, width = usable.shape
+    cell = int(np.clip(np.sqrt(height * width / CELLS), 1, min(height, width) / 8))
+    whole = usable[: height // cell * cell, : width // cell * cell]
+    cells: Mask = np.asarray(whole.reshape(height // cell, cell, width // cell, cell).all(axis=(1, 3)))
+    if cell == 1 or not cells.any():
+        cell, cells = 1, usable
+    nearest = _nearest(cells)
+    at = np.minimum(rows // cell, cells.shape[0] - 1), np.minimum(columns // cell, cells.shape[1] - 1)
+    return nearest[0][at] * cell + cell // 2, nearest[1][at] * cell + cell // 2
+
+
+def _nearest(known: Mask) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
     """For every pixel the row and the column of the nearest known one."""
     _, labels = cv2.distanceTransformWithLabels(
         (~known).astype(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL

@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .blend import Mask, Values, membrane, nearest_known
+from .blend import Mask, Values, membrane, nearest_usable
 from .kernels import HALF, PATCH, search, vote
 
 Picture = NDArray[np.uint8]
@@ -41,6 +41,10 @@ SHARP = 0.05
 MIDDLE = 0.6
 """In the end a pixel is told by the patches whose middles lie so near, in pixels: nothing is blurred."""
 
+BESIDE = [(r * down, r * across) for r in (1, 2, 3) for down in (-1, 0, 1) for across in (-1, 0, 1)]
+
+BORDER = 4
+
 MOST_LIFT = 40.0
 """Code values by which a seam is levelled at most."""
 
@@ -62,6 +66,7 @@ class Level:
     from_row: Indices
     from_column: Indices
     cost: Values
+    trust: Values
 
     @classmethod
     def of(cls, image: Values, hole: Mask) -> Level:
@@ -78,18 +83,10 @@ class Level:
         rows, columns = (one.astype(np.int32) for one in np.nonzero(touched & within))
         number = np.full(hole.shape, -1, np.int32)
         number[rows, columns] = np.arange(len(rows))
-        nowhere = np.zeros(len(rows), np.int32)
-        return cls(
-            image,
-            hole,
-            usable,
-            number,
-            rows,
-            columns,
-            nowhere,
-            nowhere.copy(),
-            np.zeros(len(rows), np.float32),
-        )
+        nowhere, free = np.zeros(len(rows), np.int32), np.zeros(len(rows), np.float32)
+        depth = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3)[rows, columns]
+        trust = (1.2 ** -np.minimum(depth, 60)).astype(np.float32)
+        return cls(image, hole, usable, number, rows, columns, nowhere, nowhere.copy(), free, trust)
 
     def place(self, from_row: NDArray[np.int64], from_column: NDArray[np.int64]) -> None:
         """Let the patches come from there; what is no usable place becomes the nearest that is.
@@ -100,19 +97,24 @@ class Level:
         column = np.clip(from_column, HALF, self.hole.shape[1] - HALF - 1)
         wrong = ~self.usable[row, column]
         if wrong.any():
-            nearest = nearest_known(self.usable)
-            at = row[wrong], column[wrong]
-            row[wrong], column[wrong] = nearest[0][at], nearest[1][at]
+            row[wrong], column[wrong] = nearest_usable(self.usable, row[wrong], column[wrong])
         self.from_row, self.from_column = row.astype(np.int32), column.astype(np.int32)
 
     def agree(self, at: tuple[Indices, Indices], softness: float, spread: float) -> Values:
         """The colours (n, 3) at these pixels, as the patches that cover them agree."""
-        depth = cv2.distanceTransform(self.hole.astype(np.uint8), cv2.DIST_L2, 3)
-        trust = (1.2 ** -np.minimum(depth[self.rows, self.columns], 60)).astype(np.float32)
         out = np.zeros((len(at[0]), 3), np.float32)
         places = (self.number, self.from_row, self.from_column, self.cost)
-        vote(self.image, *at, *places, trust, np.float32(softness), np.float32(spread), out)
+        vote(self.image, *at, *places, self.trust, np.float32(softness), np.float32(spread), out)
         return out
+
+    def copy_middles(self, at: tuple[Indices, Indices]) -> None:
+        """The colour of each of these pixels is that of the place its own patch comes from."""
+        own = self.number[at]
+        has = own >= 0
+        to = at[0][has], at[1][has]
+        self.image[to] = self.image[self.from_row[own[has]], self.from_column[own[has]]]
+        rest = at[0][~has], at[1][~has]
+        self.image[rest] = self.agree(rest, 1.0, 1.5)
 
     @property
     def usual_cost(self) -> float:
@@ -142,7 +144,7 @@ def fill(
         if progress:
             progress(0.9 * todo[step] / todo[-1])
     assert level is not None
-    _level_seams(level, at)
+    _level_seams(level)
     out = picture.copy()
     out[at] = np.clip(level.image[at] + 0.5, 0, 255).astype(np.uint8)
     return out
@@ -176,14 +178,19 @@ def _begin(level: Level, coarser: Level | None, at: tuple[Indices, Indices], see
     row = np.clip(level.rows // 2, HALF, coarser.hole.shape[0] - HALF - 1)
     column = np.clip(level.columns // 2, HALF, coarser.hole.shape[1] - HALF - 1)
     parent = coarser.number[row, column]
-    if (parent < 0).any():
-        nearest = nearest_known(coarser.number >= 0)
-        parent = coarser.number[nearest[0][row, column], nearest[1][row, column]]
+    # At the rim a patch may have no parent just there: the next one has the same way to go.
+    for beside_row, beside_column in BESIDE:
+        missing = parent < 0
+        if not missing.any():
+            break
+        r = np.clip(row[missing] + beside_row, 0, coarser.hole.shape[0] - 1)
+        c = np.clip(column[missing] + beside_column, 0, coarser.hole.shape[1] - 1)
+        parent[missing] = coarser.number[r, c]
+    parent = np.maximum(parent, 0)
     down = 2 * (coarser.from_row[parent].astype(np.int64) - coarser.rows[parent])
     across = 2 * (coarser.from_column[parent].astype(np.int64) - coarser.columns[parent])
     level.place(level.rows + down, level.columns + across)
-    level.cost[:] = 0
-    level.image[at] = level.agree(at, 1.0, 1.5)
+    level.copy_middles(at)
 
 
 def _improve(
@@ -208,21 +215,24 @@ def _rim(hole: Mask) -> Mask:
     return (cv2.dilate(hole.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0) & ~hole
 
 
-def _level_seams(level: Level, at: tuple[Indices, Indices]) -> None:
+def _level_seams(level: Level) -> None:
     """Lift or lower what was filled so that it meets what it borders on, part by part."""
-    rim = _rim(level.hole)
-    on_rim = tuple(one.astype(np.int32) for one in np.nonzero(rim))
-    told = level.agree(on_rim, level.usual_cost * SHARP, MIDDLE)  # type: ignore[arg-type]
-    covered = np.any(told != 0, axis=1)
-    lift = np.zeros_like(level.image)
-    difference = np.clip(level.image[on_rim] - told, -MOST_LIFT, MOST_LIFT)
-    lift[on_rim] = np.where(covered[:, None], difference, 0)
-    # Along the seam single pixels differ by grain, which is not to be spread.
-    weight = cv2.blur(rim.astype(np.float32), (5, 5))
-    smooth = cv2.blur(lift, (5, 5))
-    lift[on_rim] = smooth[on_rim] / weight[on_rim][:, None]
+    height, width = level.hole.shape
+    usual = level.usual_cost * SHARP
     count, _, boxes, _ = cv2.connectedComponentsWithStats(level.hole.astype(np.uint8), connectivity=8)
-    for left, top, width, height, _ in boxes[1:count]:
-        part = np.s_[max(0, top - 1) : top + height + 1, max(0, left - 1) : left + width + 1]
+    for left, top, wide, high, _ in boxes[1:count]:
+        # Wide enough that what is smoothed along the seam has all of it.
+        first, last = max(0, top - BORDER), min(height, top + high + BORDER)
+        begin, end = max(0, left - BORDER), min(width, left + wide + BORDER)
+        part = np.s_[first:last, begin:end]
         inside = level.hole[part]
-        level.image[part][inside] += membrane(inside, rim[part], lift[part])[inside]
+        rim = _rim(inside)
+        at = tuple(one.astype(np.int32) for one in np.nonzero(rim))
+        told = level.agree((at[0] + np.int32(first), at[1] + np.int32(begin)), usual, MIDDLE)
+        difference = np.clip(level.image[part][at] - told, -MOST_LIFT, MOST_LIFT)
+        lift = np.zeros((*inside.shape, 3), np.float32)
+        lift[at] = np.where(np.any(told != 0, axis=1)[:, None], difference, 0)
+        # Along the seam single pixels differ by grain, which is not to be spread.
+        weight, smooth = cv2.blur(rim.astype(np.float32), (5, 5)), cv2.blur(lift, (5, 5))
+        lift[at] = smooth[at] / weight[at][:, None]
+        level.image[part][inside] += membrane(inside, rim, lift)[inside]
