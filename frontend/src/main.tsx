@@ -10,6 +10,7 @@ import { createRoot } from "react-dom/client";
 
 import { App } from "./App";
 import { system } from "./theme";
+import { Trouble } from "./Trouble";
 
 // The content security policy lets in only styles that carry this answer's nonce.
 const nonce = document.querySelector<HTMLMetaElement>("meta[name=style-nonce]")?.content;
@@ -21,7 +22,9 @@ createRoot(document.getElementById("root")!).render(
     <CacheProvider value={styles}>
       <ChakraProvider value={system}>
         <QueryClientProvider client={queries}>
-          <App />
+          <Trouble>
+            <App />
+          </Trouble>
         </QueryClientProvider>
       </ChakraProvider>
     </CacheProvider>

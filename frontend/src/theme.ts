@@ -22,6 +22,7 @@ export const system = createSystem(
   defineConfig({
     globalCss: {
       "html, body, #root": { height: "100%", margin: 0 },
+      html: { bg: "paper" },
       body: { bg: "paper", color: "ink", fontFamily: "body", fontSize: "14px", lineHeight: 1.35 },
       "*:focus-visible": { outline: "3px solid #22252a", outlineOffset: "2px" },
     },

@@ -8,6 +8,9 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
+from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.recipe.reading import build
+
 Point = tuple[float, float]
 
 
@@ -95,3 +98,13 @@ def stored(page: Page) -> dict[str, Any]:
             return now
         before = now
     raise AssertionError("the recipe does not come to rest")
+
+
+def to_page(page: Page, name: str) -> None:
+    """One of the three pages of the step."""
+    page.get_by_role("group", name="Pages of the step Frame").get_by_role("button", name=name).click()
+
+
+def now(page: Page) -> Evaluation:
+    """What is stored, as the core sees it."""
+    return evaluate(build(stored(page)))

@@ -11,14 +11,12 @@ from pathlib import Path
 import numpy as np
 import pytest
 from accessibility import violations
-from bench import drag, kept, on_stage, says, settle, stored
+from bench import drag, kept, now, on_stage, says, settle, stored, to_page
 from pictures import horizon_picture
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 from sequor.core.ratio import agrees_with_ratio
-from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.reading import build
 
 pytestmark = pytest.mark.browser
 SIZE = (900, 600)
@@ -37,11 +35,6 @@ def page(open_bench: OpenBench) -> Page:
     return opened
 
 
-def to_page(page: Page, name: str) -> None:
-    """One of the three pages of the step."""
-    page.get_by_role("group", name="Pages of the step Frame").get_by_role("button", name=name).click()
-
-
 def mark(page: Page, start: tuple[float, float], end: tuple[float, float] | None = None) -> None:
     """Mark the subject: two corners of its box, or a point of the corrected picture."""
     to_page(page, "Compose")
@@ -51,11 +44,6 @@ def mark(page: Page, start: tuple[float, float], end: tuple[float, float] | None
     else:
         drag(page, on_stage(page, start), on_stage(page, end))
     expect(page.locator("[data-subject]")).to_be_attached()
-
-
-def now(page: Page) -> Evaluation:
-    """What is stored, as the core sees it."""
-    return evaluate(build(stored(page)))
 
 
 def target(page: Page, name: str) -> tuple[float, float]:

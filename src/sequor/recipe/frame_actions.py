@@ -16,7 +16,7 @@ from sequor.core.placing import Target, place
 from sequor.core.rectangle import Rectangle
 
 from .evaluate import WHOLE, Evaluation, evaluate
-from .frame_words import frame_ratio_words, length_words, line_words, paper_words, way_words
+from .frame_words import frame_ratio_words, length_words, line_words, paper_words, percent, way_words
 from .framed import largest_frame, photo_middle, ratio_of
 from .model import Recipe
 from .reading import RecipeError, build
@@ -177,7 +177,7 @@ def _placed(now: Evaluation, target: Target, around: Rectangle | None, action: s
     if not done:
         words = f"Not possible: {why}. The nearest misses by {found.missed_by:.0f} px."
         return Framed(after, f"{action}, as near as can be", words, False)
-    words = f"Shrunk to {100 * found.scale:.0f} %: {why}." if found.scale < 0.9995 else ""
+    words = f"Shrunk to {percent(found.scale)}: {why}." if found.scale < 0.9995 else ""
     return Framed(after, action, words)
 
 

@@ -32,7 +32,8 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
   const families = useBench((state) => state.families);
   const spiral = useBench((state) => state.spiral);
   const veil = useBench((state) => state.veil);
-  const walls = useBench((state) => wallsOf(recipe, state.walls));
+  const chosen = useBench((state) => state.walls);
+  const walls = wallsOf(recipe, chosen);
   const toggle = (family: Family) =>
     useBench.setState({ families: families.includes(family) ? families.filter((one) => one !== family) : [...families, family] });
   const missing: Partial<Record<Family, string>> = {

@@ -11,7 +11,7 @@ const Row = chakra("button", {
   base: {
     display: "grid",
     w: "100%",
-    gridTemplateColumns: "1fr 48px 44px 84px",
+    gridTemplateColumns: "1fr 48px 48px 80px",
     alignItems: "center",
     columnGap: "4px",
     minH: "40px",
@@ -22,7 +22,8 @@ const Row = chakra("button", {
     cursor: "pointer",
     fontSize: "12px",
     fontFamily: "mono",
-    "& > span:first-of-type": { textAlign: "left", fontFamily: "body", fontSize: "13px", lineHeight: 1.2 },
+    "& > span": { whiteSpace: "nowrap" },
+    "& > span:first-of-type": { whiteSpace: "normal", textAlign: "left", fontFamily: "body", fontSize: "13px", lineHeight: 1.2 },
     _hover: { bg: "touch" },
     "&[aria-pressed=true]": { bg: "touch", boxShadow: "inset 0 0 0 2px #22252a", fontWeight: 700 },
   },
@@ -57,7 +58,7 @@ function Table({ recipe }: { recipe: Recipe }) {
       <Box
         aria-hidden="true"
         display="grid"
-        gridTemplateColumns="1fr 48px 44px 84px"
+        gridTemplateColumns="1fr 48px 48px 80px"
         columnGap="4px"
         px="4px"
         fontSize="12px"
