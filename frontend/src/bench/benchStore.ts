@@ -2,6 +2,7 @@ import { create } from "zustand";
 
 import { api, type Bench, type Evaluation, type FrameAsk, type Framed, type Kind, Problem, type Recipe } from "../api/client";
 import { type Mesh, meshFrom } from "./mesh";
+import { withReset } from "./recipeEdits";
 
 export type StepName = "lens" | "lines" | "frame" | "export";
 export type LayKind = "slope" | Kind;
@@ -258,6 +259,8 @@ export async function keepFramed(ask: FrameAsk): Promise<Framed | string | null>
   if (!base) return null;
   try {
     const framed = await api.frame(base, ask);
+    // What was done meanwhile is not to be undone: it is asked again, of what is true now.
+    if (baseNow(get()) !== base) return await keepFramed(ask);
     if (framed.done) await keep(() => framed.recipe, framed.action);
     return framed;
   } catch (problem) {
@@ -305,6 +308,18 @@ export async function returnTo(revision: number) {
   await inTurn(async () => {
     const { bench } = get();
     if (bench) await take(await api.returnTo(bench.photo, revision), null);
+  });
+}
+
+/** One step, or all of them, as when the photo was imported. */
+export async function reset(part: StepName | "all", action: string) {
+  await keepPending();
+  await inTurn(async () => {
+    const { bench } = get();
+    if (!bench) return;
+    const [first] = await api.revisions(bench.photo.id);
+    const { recipe } = await api.revision(bench.photo.id, first!.id);
+    await take(await api.revise(bench.photo, withReset(bench.recipe, recipe, part), action, []), null);
   });
 }
 

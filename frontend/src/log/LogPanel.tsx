@@ -3,8 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, Problem, type Revision, type Version } from "../api/client";
-import { keep, keepPending, returnTo, type StepName, useBench } from "../bench/benchStore";
-import { withReset } from "../bench/recipeEdits";
+import { keepPending, reset, returnTo, type StepName, useBench } from "../bench/benchStore";
 import { useRevisions, useVersions, versionsKey } from "../bench/useLog";
 import { TextField } from "../TextField";
 import { Touch } from "../Touch";
@@ -24,12 +23,6 @@ export function LogPanel() {
   const revisions = useRevisions();
   const versions = useVersions();
   if (photo === undefined) return null;
-  const reset = async (part: StepName | "all", label: string) => {
-    const first = revisions[0];
-    if (!first) return;
-    const { recipe } = await api.revision(photo, first.id);
-    await keep((now) => withReset(now, recipe, part), part === "all" ? "Reset all" : `Reset the step ${label}`);
-  };
   return (
     <Box px="16px" py="12px" overflowY="auto" data-log>
       <Versions photo={photo} versions={versions} />
@@ -41,11 +34,14 @@ export function LogPanel() {
       </Box>
       <Heading beside="the log keeps what was">Reset</Heading>
       <Columns gridTemplateColumns="repeat(5, 1fr)" role="group" aria-label="Reset">
-        {RESETS.map(({ part, label }) => (
-          <Touch key={part} aria-label={part === "all" ? "Reset all" : `Reset the step ${label}`} onClick={() => void reset(part, label)}>
-            {label}
-          </Touch>
-        ))}
+        {RESETS.map(({ part, label }) => {
+          const action = part === "all" ? "Reset all" : `Reset the step ${label}`;
+          return (
+            <Touch key={part} aria-label={action} onClick={() => void reset(part, action)}>
+              {label}
+            </Touch>
+          );
+        })}
       </Columns>
     </Box>
   );

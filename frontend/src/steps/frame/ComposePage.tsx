@@ -93,7 +93,7 @@ function Subject({ recipe, read }: Props) {
   const { photo } = recipe;
   const resize = (wide: number, high: number) => {
     const [cx, cy] = [x + width / 2, y + height / 2];
-    const mark = markOf(recipe, [cx - wide / 2, cy - high / 2], [cx + wide / 2, cy + high / 2]);
+    const mark = wide && high ? markOf(recipe, [cx - wide / 2, cy - high / 2], [cx + wide / 2, cy + high / 2]) : markOf(recipe, [cx, cy]);
     void keep((now) => withSubject(now, mark), "Resized the subject mark");
   };
   const markMiddle = () => {
