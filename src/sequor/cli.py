@@ -143,7 +143,8 @@ def _apply(options: argparse.Namespace) -> int:
             raise NoRoomError("the output is the photo itself; originals are never overwritten")
         _say_if_another(recipe, options.photo)
         done = export(options.photo, recipe, options.out, lambda share, words: None)
-        return {"out": str(options.out), "width": done.width, "height": done.height, "bytes": done.bytes}
+        size = {"width": done.width, "height": done.height, "bytes": done.bytes}
+        return {"out": str(options.out), **size, "filled": done.filled}
 
     return _each([options.recipe], one)
 
