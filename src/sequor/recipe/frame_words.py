@@ -18,7 +18,7 @@ NOTICED_CUT = 0.001
 SMALL_NUMBER = 100
 LARGE_NUMBER = 1000
 CALLED_SO = 1e-3
-"""Ratios in larger numbers are called by small ones that are so near: 3000:2001 is 3:2, 297:210 no 17:12."""
+"""Ratios in larger numbers are called by small ones that are so near: 300:200 is 3:2, 297:210 no 17:12."""
 
 ISO_SHEETS = {f"A{number}": iso_a(number) for number in range(2, 7)}
 
@@ -52,7 +52,7 @@ def frame_ratio_words(recipe: Recipe) -> str:
     >>> photo = {"format": "sequor-recipe", "version": 1, "photo": {"width": 6000, "height": 4000}}
     >>> [frame_ratio_words(build({**photo, "frame": {"ratio": r}})) for r in ("original", "free", "1:sqrt2")]
     ['3:2', 'free', '1:√2']
-    >>> [frame_ratio_words(build({**photo, "frame": {"ratio": r}})) for r in ("297:210", "3000:2001")]
+    >>> [frame_ratio_words(build({**photo, "frame": {"ratio": r}})) for r in ("297:210", "300:200")]
     ['297:210', '3:2']
     """
     ratio = recipe.frame.ratio
