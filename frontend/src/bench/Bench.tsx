@@ -1,6 +1,6 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { type ReactElement, useCallback, useEffect, useState } from "react";
 
 import { Notice } from "../Notice";
 import { ExportStep } from "../steps/export/ExportStep";
@@ -9,12 +9,14 @@ import { LensStep } from "../steps/lens/LensStep";
 import { LinesStep } from "../steps/lines/LinesStep";
 import { Compare } from "../compare/Compare";
 import { LogPanel } from "../log/LogPanel";
-import { openBench, useBench } from "./benchStore";
+import { openBench, type StepName, useBench } from "./benchStore";
 import { Finding } from "./Finding";
 import { KeysPanel } from "./KeysPanel";
 import { Offers } from "./Offers";
 import { Route } from "./Route";
 import { Stage } from "./Stage";
+
+const PAGES: Record<StepName, ReactElement> = { lens: <LensStep />, lines: <LinesStep />, frame: <FrameStep />, export: <ExportStep /> };
 
 const NARROW = "@media (max-width: 899px)";
 
@@ -64,11 +66,7 @@ export function Bench({ photoId }: { photoId: number }) {
           overflow="hidden"
           css={{ [NARROW]: { width: "100%", overflow: "visible" } }}
         >
-          {log && <LogPanel />}
-          {!log && step === "lens" && <LensStep />}
-          {!log && step === "lines" && <LinesStep />}
-          {!log && step === "frame" && <FrameStep />}
-          {!log && step === "export" && <ExportStep />}
+          {log ? <LogPanel /> : PAGES[step]}
         </Flex>
         <Flex flex="1" minW={0} minH={0} css={{ [NARROW]: { height: "62vh", minHeight: "300px", flex: "none" } }}>
           {comparing ? <Compare key={photoId} /> : <Stage key={photoId} />}

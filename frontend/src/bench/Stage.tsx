@@ -242,8 +242,8 @@ export const Stage = memo(function Stage() {
     void keep((now) => withRect(now, [...rect]), held.side ? "Resized the frame" : "Moved the frame");
   };
 
-  const shownInPrint = seen?.frame.printed && seen.frame.printed.cut >= 0.001 ? seen.frame.printed.shown : null;
-  const printed: Rect | null = shownInPrint && frame ? [frame[0] + shownInPrint[0], frame[1] + shownInPrint[1], shownInPrint[2], shownInPrint[3]] : null;
+  const print = seen?.frame.printed;
+  const printed: Rect | null = print?.cut_words && frame ? [frame[0] + print.shown[0], frame[1] + print.shown[1], print.shown[2], print.shown[3]] : null;
   const placing: Point | null =
     keys.cursor ?? (hover && mesh && lays && (shown !== "before" || hand.doing !== "nothing") ? photoOf(hover) : null);
   const magnified = magnifier && lays && placing && mesh && seen && !panning && inPhoto(placing, photo);

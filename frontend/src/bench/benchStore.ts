@@ -150,9 +150,12 @@ export const readNow = (state: BenchState): Seen | null => state.glimpse ?? stat
 
 /** `choices`: offers and ways too, which take longer; while something is dragged those from before stay. */
 async function see(recipe: Recipe, before: Recipe | null, choices: boolean): Promise<Seen> {
-  const evaluation = await api.evaluate(recipe, before, choices);
+  return seenAs(await api.evaluate(recipe, before, choices), recipe);
+}
+
+/** Under the same map the picture need not be drawn again. */
+function seenAs(evaluation: Evaluation, recipe: Recipe): Seen {
   const { seen } = get();
-  // Under the same map the picture need not be drawn again.
   if (seen?.map === evaluation.map) return { ...evaluation, mesh: seen.mesh, outline: seen.outline };
   return unpacked(evaluation, recipe);
 }
@@ -327,7 +330,7 @@ export async function reset(part: StepName | "all", action: string) {
 const withChoicesOf = (seen: Seen, before: Seen): Seen => ({ ...seen, offers: before.offers, ways: before.ways });
 
 async function take(bench: Bench, kept: Draft | null) {
-  const quick = unpacked(bench.evaluation, bench.recipe);
+  const quick = seenAs(bench.evaluation, bench.recipe);
   const before = get().seen;
   const seen = before ? withChoicesOf(quick, before) : quick;
   const untouched = get().draft === null || get().draft === kept;

@@ -64,8 +64,8 @@ function farthest(open: (share: number) => boolean): number {
 type Look = (at: Point, reach: number) => "all" | "none" | "some";
 
 /**
- * The two values nearest to `wanted` that can be had, or `other` when nothing nearer is found: the nearest cells
- * are looked at first, and those of which only some can be had are cut in four.
+ * The two values nearest to `wanted` that can be had, or `other` when nothing nearer is found: cells of which only
+ * some can be had are cut in four, the nearest is looked at first, and what is farther than the best is left out.
  */
 function nearest(wanted: Point, other: Point, look: Look): Point {
   const far = (point: Point) => Math.hypot(point[0] - wanted[0], point[1] - wanted[1]);
@@ -74,41 +74,19 @@ function nearest(wanted: Point, other: Point, look: Look): Point {
     Math.min(Math.max(wanted[1], v - reach), v + reach),
   ];
   let best = other;
-  const waiting: { at: Point; reach: number; bound: number }[] = [];
-  const add = (at: Point, reach: number) => {
-    const bound = far(inCell(at, reach));
-    if (bound >= far(best)) return;
-    let slot = waiting.push({ at, reach, bound }) - 1;
-    for (; slot > 0 && waiting[(slot - 1) >> 1]!.bound > bound; slot = (slot - 1) >> 1)
-      [waiting[slot], waiting[(slot - 1) >> 1]] = [waiting[(slot - 1) >> 1]!, waiting[slot]!];
-  };
-  const take = () => {
-    const first = waiting[0]!;
-    const last = waiting.pop()!;
-    if (waiting.length) {
-      waiting[0] = last;
-      for (let slot = 0; ; ) {
-        let child = 2 * slot + 1;
-        if (child >= waiting.length) break;
-        if (child + 1 < waiting.length && waiting[child + 1]!.bound < waiting[child]!.bound) child++;
-        if (waiting[child]!.bound >= waiting[slot]!.bound) break;
-        [waiting[slot], waiting[child]] = [waiting[child]!, waiting[slot]!];
-        slot = child;
-      }
-    }
-    return first;
-  };
-  add(wanted, far(other));
-  for (let count = 0; waiting.length && count < MOST_CELLS; count++) {
-    const { at, reach, bound } = take();
-    if (bound >= far(best)) break;
+  let cells = 0;
+  const search = (at: Point, reach: number) => {
+    if (far(inCell(at, reach)) >= far(best) || ++cells > MOST_CELLS) return;
     const found = look(at, reach);
     if (found === "all") best = inCell(at, reach);
-    else if (found === "some") {
-      if (far(at) < far(best) && look(at, 0) === "all") best = at;
-      if (reach > FINENESS) for (const du of [-0.5, 0.5]) for (const dv of [-0.5, 0.5]) add([at[0] + du * reach, at[1] + dv * reach], reach / 2);
-    }
-  }
+    if (found !== "some") return;
+    if (far(at) < far(best) && look(at, 0) === "all") best = at;
+    if (reach <= FINENESS) return;
+    const half = reach / 2;
+    const quarters: Point[] = [[at[0] - half, at[1] - half], [at[0] + half, at[1] - half], [at[0] - half, at[1] + half], [at[0] + half, at[1] + half]];
+    for (const quarter of quarters.sort((a, b) => far(inCell(a, half)) - far(inCell(b, half)))) search(quarter, half);
+  };
+  search(wanted, far(other));
   return along(wanted, best, (point) => look(point, 0) === "all");
 }
 

@@ -1,12 +1,12 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, Problem, type Revision, type Version } from "../api/client";
+import { api, type Revision, type Version } from "../api/client";
 import { keepPending, reset, returnTo, type StepName, useBench } from "../bench/benchStore";
 import { useRevisions, useVersions, versionsKey } from "../bench/useLog";
-import { TextField } from "../TextField";
 import { Touch } from "../Touch";
+import { TypedForm } from "../TypedForm";
+import { useChange } from "../useChange";
 import { Aside, Columns, Figure, Heading } from "../Words";
 
 const RESETS: { part: StepName | "all"; label: string }[] = [
@@ -109,51 +109,23 @@ function Entry({ photo, revision, number, versions }: EntryProps) {
 
 /** Named states beside each other: kept, looked at, returned to, brought up to now, removed. */
 function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
-  const queries = useQueryClient();
-  const [name, setName] = useState("");
-  const [refused, setRefused] = useState<string | null>(null);
+  const { change, refused } = useChange(versionsKey(photo));
   const [removed, setRemoved] = useState<Version | null>(null);
   const now = useBench((state) => state.bench?.photo.revision);
-  const change = async (work: () => Promise<unknown>): Promise<boolean> => {
-    setRefused(null);
-    try {
-      await keepPending();
-      await work();
-      return true;
-    } catch (problem) {
-      setRefused(problem instanceof Problem ? problem.message : "That did not work; try again.");
-      return false;
-    } finally {
-      void queries.invalidateQueries({ queryKey: versionsKey(photo) });
-    }
-  };
+  // What is true now is what the page shows: what is still on its way is kept first.
+  const settled = (work: () => Promise<unknown>) => change(() => keepPending().then(work));
+  const keepAs = async (name: string) => name && (await settled(() => api.keepVersion(photo, name))) && "used up";
   return (
     <>
       <Heading first beside={versions.length ? "" : "none yet"}>
         Versions
       </Heading>
-      <Flex
-        as="form"
-        gap="6px"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (name.trim()) void change(() => api.keepVersion(photo, name.trim())).then((done) => done && setName(""));
-        }}
-      >
-        <TextField label="Name for what is true now" placeholder="square for the wall" most={80} value={name} onChange={setName} />
-        <Touch type="submit" fontSize="13px" disabled={!name.trim()}>
-          Keep version
-        </Touch>
-      </Flex>
-      {refused && (
-        <Box role="alert" mt="6px" fontSize="13px" color="plumb">
-          {refused}
-        </Box>
-      )}
+      <TypedForm label="Name for what is true now" placeholder="square for the wall" take="Keep version" most={80} needed onTake={keepAs} />
+      {refused}
       {removed && (
         <Flex role="status" mt="6px" justify="space-between" align="center" gap="8px" fontSize="13px">
           <span>Removed “{removed.name}”.</span>
-          <Touch {...small} onClick={() => void change(() => api.restoreVersion(photo, removed.id)).then((done) => done && setRemoved(null))}>
+          <Touch {...small} onClick={() => void settled(() => api.restoreVersion(photo, removed.id)).then((done) => done && setRemoved(null))}>
             Put it back
           </Touch>
         </Flex>
@@ -179,12 +151,12 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
               <Touch aria-label={`Return to ${one.name}`} disabled={one.revision === now} onClick={() => void returnTo(one.revision)}>
                 Return
               </Touch>
-              <Touch aria-label={`Hold now in ${one.name}`} disabled={one.revision === now} onClick={() => void change(() => api.bringUp(photo, one.id))}>
+              <Touch aria-label={`Hold now in ${one.name}`} disabled={one.revision === now} onClick={() => void settled(() => api.bringUp(photo, one.id))}>
                 Hold now
               </Touch>
               <Touch
                 aria-label={`Remove ${one.name}`}
-                onClick={() => void change(() => api.removeVersion(photo, one.id)).then((done) => done && setRemoved(one))}
+                onClick={() => void settled(() => api.removeVersion(photo, one.id)).then((done) => done && setRemoved(one))}
               >
                 Remove
               </Touch>

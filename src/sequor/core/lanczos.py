@@ -58,6 +58,13 @@ def locate(inverse, deepest, lens, u, v):  # type: ignore[no-untyped-def]
 
 
 @njit(fastmath=True, inline="always")
+def on_photo(width, height, inverse, deepest, lens, u, v):  # type: ignore[no-untyped-def]
+    """Whether a photo of this size shows at a corrected point, and the photo point there."""
+    known, px, py = locate(inverse, deepest, lens, u, v)
+    return known and px >= 0.0 and py >= 0.0 and px <= width and py <= height, px, py
+
+
+@njit(fastmath=True, inline="always")
 def widths(inverse, deepest, lens, u, v, px, py):  # type: ignore[no-untyped-def]
     """Source pixels, along x and along y, that an output pixel covers."""
     right, ax, ay = locate(inverse, deepest, lens, u + 1.0, v)
@@ -210,8 +217,8 @@ def render(
         clipped = np.empty(LANES, np.uint8)
         along, across = 1.0, 1.0
         for i in range(out.shape[1]):
-            shown, px, py = locate(inverse, deepest, lens, x + i + 0.5, v)
-            if not shown or px < 0.0 or py < 0.0 or px > width or py > height:
+            shown, px, py = on_photo(width, height, inverse, deepest, lens, x + i + 0.5, v)
+            if not shown:
                 out[j, i, 0], out[j, i, 1], out[j, i, 2] = empty[0], empty[1], empty[2]
                 along = 0.0
                 continue
@@ -277,8 +284,7 @@ def covers(
     y: float,
     out: NDArray[np.bool_],
 ) -> None:
-    """Whether a photo of this size shows at each output pixel, just as ``render`` judges it."""
+    """Whether a photo of this size shows at each output pixel."""
     for j in prange(out.shape[0]):
         for i in range(out.shape[1]):
-            known, px, py = locate(inverse, deepest, lens, x + i + 0.5, y + j + 0.5)
-            out[j, i] = known and px >= 0.0 and py >= 0.0 and px <= width and py <= height
+            out[j, i] = on_photo(width, height, inverse, deepest, lens, x + i + 0.5, y + j + 0.5)[0]

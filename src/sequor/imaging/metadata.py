@@ -76,19 +76,20 @@ def _make_true(export: Any, width: int, height: int) -> None:
     exif = export.read_exif()
     if exif:
         _make_exif_true(export, exif, width, height)
-    xmp = export.read_xmp()
-    stale = {
-        key: None
-        for key in xmp
-        if key
-        in (
-            "Xmp.tiff.Orientation",
-            "Xmp.exif.PixelXDimension",
-            "Xmp.exif.PixelYDimension",
-            "Xmp.tiff.ImageWidth",
-            "Xmp.tiff.ImageLength",
-        )
-    }
+    _drop_xmp(
+        export,
+        "Xmp.tiff.Orientation",
+        "Xmp.exif.PixelXDimension",
+        "Xmp.exif.PixelYDimension",
+        "Xmp.tiff.ImageWidth",
+        "Xmp.tiff.ImageLength",
+    )
+
+
+def _drop_xmp(export: Any, *keys: str) -> None:
+    """Take away what is no longer true."""
+    known = export.read_xmp()
+    stale = {key: None for key in keys if key in known}
     if stale:
         export.modify_xmp(stale)
 
@@ -103,11 +104,7 @@ def _set_resolution(export: Any, ppi: float) -> None:
             "Exif.Image.ResolutionUnit": "2",
         }
     )
-    xmp = export.read_xmp()
-    keys = ("Xmp.tiff.XResolution", "Xmp.tiff.YResolution", "Xmp.tiff.ResolutionUnit")
-    stale = {key: None for key in keys if key in xmp}
-    if stale:
-        export.modify_xmp(stale)
+    _drop_xmp(export, "Xmp.tiff.XResolution", "Xmp.tiff.YResolution", "Xmp.tiff.ResolutionUnit")
 
 
 SOURCE_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/compositeSynthetic"

@@ -331,13 +331,20 @@ def _revision(session: Session, photo_id: int, revision_id: int) -> Revision:
 
 def _current(session: Session, photo_id: int, expected: int | None = None) -> PhotoNow:
     """The photo, locked and counted as changed when ``expected`` is given."""
-    photo = session.get(Photo, photo_id, with_for_update=expected is not None or None)
-    if photo is None or photo.removed_at is not None or photo.revision is None:
-        raise PhotoUnknownError(f"there is no photo {photo_id}; it may have been removed")
+    photo = find_photo(session, photo_id, lock=expected is not None)
     if expected is not None:
         if photo.changes != expected:
             raise ChangedMeanwhileError(
                 "this photo was changed in another window; your last action was not kept"
             )
         photo.changes += 1
+    assert photo.revision is not None
     return PhotoNow(photo, photo.revision)
+
+
+def find_photo(session: Session, photo_id: int, lock: bool) -> Photo:
+    """A photo that is not removed, locked for this transaction or not. Raises PhotoUnknownError."""
+    photo = session.get(Photo, photo_id, with_for_update=lock or None)
+    if photo is None or photo.removed_at is not None or photo.revision is None:
+        raise PhotoUnknownError(f"there is no photo {photo_id}; it may have been removed")
+    return photo

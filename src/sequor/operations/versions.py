@@ -10,7 +10,7 @@ from sequor.recipe.model import Recipe
 from sequor.store.database import Store
 from sequor.store.models import Photo, Revision, Version, now
 
-from .revising import PhotoUnknownError
+from .revising import find_photo
 
 
 class VersionUnknownError(LookupError):
@@ -24,7 +24,7 @@ class NameTakenError(ValueError):
 def list_versions(store: Store, photo_id: int) -> list[tuple[Version, Recipe]]:
     """The versions of a photo with their recipes, in the order they were made. Raises PhotoUnknownError."""
     with store.transaction() as session:
-        photo = _photo(session, photo_id)
+        photo = find_photo(session, photo_id, lock=True)
         return [(one, _recipe(session, one)) for one in photo.versions if one.removed_at is None]
 
 
@@ -40,7 +40,7 @@ def chosen(store: Store, photo_id: int, wanted: Sequence[int]) -> list[tuple[str
 def keep_version(store: Store, photo_id: int, name: str) -> Version:
     """Keep the present state under a name. Raises NameTakenError, PhotoUnknownError."""
     with store.transaction() as session:
-        photo = _photo(session, photo_id)
+        photo = find_photo(session, photo_id, lock=True)
         _refuse_taken(photo, name)
         version = Version(photo_id=photo.id, revision_id=photo.revision_id, name=name)
         session.add(version)
@@ -51,7 +51,7 @@ def keep_version(store: Store, photo_id: int, name: str) -> Version:
 def bring_up(store: Store, photo_id: int, version_id: int) -> Version:
     """Let a version hold the present state; the log still has what it held. Raises VersionUnknownError."""
     with store.transaction() as session:
-        photo = _photo(session, photo_id)
+        photo = find_photo(session, photo_id, lock=True)
         version = _version(session, photo, version_id)
         assert photo.revision_id is not None
         version.revision_id = photo.revision_id
@@ -61,25 +61,18 @@ def bring_up(store: Store, photo_id: int, version_id: int) -> Version:
 def remove_version(store: Store, photo_id: int, version_id: int) -> None:
     """Take a version away; its state stays in the log. Raises VersionUnknownError."""
     with store.transaction() as session:
-        _version(session, _photo(session, photo_id), version_id).removed_at = now()
+        _version(session, find_photo(session, photo_id, lock=True), version_id).removed_at = now()
 
 
 def restore_version(store: Store, photo_id: int, version_id: int) -> Version:
     """Undo a removal. Raises NameTakenError when its name has been given away meanwhile."""
     with store.transaction() as session:
-        photo = _photo(session, photo_id)
+        photo = find_photo(session, photo_id, lock=True)
         version = _version(session, photo, version_id)
         if version.removed_at is not None:
             _refuse_taken(photo, version.name)
         version.removed_at = None
         return version
-
-
-def _photo(session: Session, photo_id: int) -> Photo:
-    photo = session.get(Photo, photo_id, with_for_update=True)
-    if photo is None or photo.removed_at is not None:
-        raise PhotoUnknownError(f"there is no photo {photo_id}; it may have been removed")
-    return photo
 
 
 def _version(session: Session, photo: Photo, version_id: int) -> Version:

@@ -8,12 +8,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from sequor.core.printing import Unit
-from sequor.recipe.costs import CostRow, Edges
+from sequor.recipe.costs import Edges
 from sequor.recipe.evaluate import evaluate
-from sequor.recipe.frame_actions import Framed
 from sequor.recipe.frame_words import frame_ratio_words
 from sequor.recipe.model import Recipe
-from sequor.store.models import OwnRatio, Version
+from sequor.store.models import Version
 
 from .schemas import Wire
 
@@ -67,11 +66,6 @@ class FramedOut(Wire):
     words: str
     done: bool
 
-    @classmethod
-    def of(cls, framed: Framed) -> FramedOut:
-        """The message for an action."""
-        return cls(recipe=framed.recipe, action=framed.action, words=framed.words, done=framed.done)
-
 
 class CostsIn(Wire):
     """A recipe whose ways of framing are to be compared."""
@@ -92,22 +86,6 @@ class CostRowOut(Wire):
     subject: bool | None
     chosen: bool
     recipe: Recipe
-
-    @classmethod
-    def of(cls, row: CostRow) -> CostRowOut:
-        """The message for a row."""
-        return cls(
-            turn=row.turn,
-            edges=row.edges,
-            label=row.label,
-            kept=row.kept,
-            empty=row.empty,
-            width=row.width,
-            height=row.height,
-            subject=row.subject,
-            chosen=row.chosen,
-            recipe=row.recipe,
-        )
 
 
 class CostsOut(Wire):
@@ -160,11 +138,6 @@ class OwnRatioOut(Wire):
     id: int
     name: str
     ratio: str
-
-    @classmethod
-    def of(cls, kept: OwnRatio) -> OwnRatioOut:
-        """The message for a ratio."""
-        return cls(id=kept.id, name=kept.name, ratio=kept.ratio)
 
 
 class OwnRatiosOut(Wire):

@@ -49,7 +49,7 @@ SIMPLE = {
 @frames.output(FramedOut)
 def frame(json_data: FrameIn) -> FramedOut:
     """What becomes of a recipe when something is done to its frame; nothing is stored."""
-    return FramedOut.of(_framed(json_data.recipe, json_data.ask))
+    return FramedOut.model_validate(_framed(json_data.recipe, json_data.ask))
 
 
 def _framed(recipe: Recipe, ask: object) -> Framed:
@@ -75,7 +75,7 @@ def _written(typed: str) -> str:
 @frames.output(CostsOut)
 def costs(json_data: CostsIn) -> CostsOut:
     """What each way of framing costs."""
-    return CostsOut(rows=[CostRowOut.of(row) for row in cost_rows(json_data.recipe)])
+    return CostsOut(rows=[CostRowOut.model_validate(row) for row in cost_rows(json_data.recipe)])
 
 
 @frames.get("/shapes")
@@ -95,7 +95,7 @@ def shapes() -> ShapesOut:
 def own_ratios() -> OwnRatiosOut:
     """The ratios that were kept under a name."""
     kept = ratios.list_ratios(services().store)
-    return OwnRatiosOut(ratios=[OwnRatioOut.of(one) for one in kept])
+    return OwnRatiosOut(ratios=[OwnRatioOut.model_validate(one) for one in kept])
 
 
 @frames.post("/ratios")
@@ -104,7 +104,7 @@ def own_ratios() -> OwnRatiosOut:
 def keep_ratio(json_data: OwnRatioIn) -> OwnRatioOut:
     """Keep a ratio under a name."""
     written = _written(json_data.ratio)
-    return OwnRatioOut.of(ratios.keep_ratio(services().store, json_data.name.strip(), written))
+    return OwnRatioOut.model_validate(ratios.keep_ratio(services().store, json_data.name.strip(), written))
 
 
 @frames.delete("/ratios/<int:ratio_id>")

@@ -30,9 +30,9 @@ Rect = tuple[float, float, float, float]
 
 
 class Wire(BaseModel):
-    """A message: nothing in it that is not declared."""
+    """A message: nothing in it that is not declared; an object with the same attributes can be made one."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", from_attributes=True)
 
 
 class SessionOut(Wire):

@@ -6,6 +6,7 @@ import { followJob } from "../../api/followJob";
 import { keep, keepPending, readNow, recipeNow, type Seen, useBench } from "../../bench/benchStore";
 import { useVersions } from "../../bench/useLog";
 import { NumberField } from "../../NumberField";
+import { noticed, percent } from "../../shares";
 import { Touch } from "../../Touch";
 import { Aside, Figure, Heading } from "../../Words";
 
@@ -123,7 +124,7 @@ export function ExportStep() {
       )}
       <Box mt="16px" fontSize="13px" color="second">
         {read.frame.printed && <>The resolution for {read.frame.printed.paper} is written into the file. </>}
-        {read.frame.empty >= 0.0005 && <>Empty corners, {(read.frame.empty * 100).toFixed(1)} % of the frame, are written white. </>}
+        {noticed(read.frame.empty) && <>Empty corners, {percent(read.frame.empty)} of the frame, are written white. </>}
         The camera's record and the colour profile go along.{" "}
         {bench.photo.keeps_place && <strong>So does the place where the photo was taken (GPS).</strong>}
       </Box>

@@ -6,6 +6,7 @@ import { api, type CostRow, type Recipe } from "../../api/client";
 import { baseNow, keep, useBench } from "../../bench/benchStore";
 import { previewed } from "../../bench/preview";
 import { withRect } from "../../bench/recipeEdits";
+import { percent } from "../../shares";
 
 const Row = chakra("button", {
   base: {
@@ -28,8 +29,6 @@ const Row = chakra("button", {
     "&[aria-pressed=true]": { bg: "touch", boxShadow: "inset 0 0 0 2px #22252a", fontWeight: 700 },
   },
 });
-
-const percent = (share: number) => (share < 0.0005 ? "0 %" : `${(share * 100).toFixed(1)} %`.replace("100.0", "100"));
 
 /** What trimming and filling cost, for each turn that the lines determine. Touching a way takes it. */
 export const CostTable = memo(function CostTable() {

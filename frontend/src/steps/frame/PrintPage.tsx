@@ -110,14 +110,14 @@ interface OwnProps {
 
 /** A paper of any size. */
 function OwnPaper({ unit, print, onTake }: OwnProps) {
-  const [units, setUnits] = useState(print?.paper ?? null);
-  const [width, height] = units ?? print?.paper ?? [30, 20];
+  const [typed, setTyped] = useState(print?.paper ?? null);
+  const [width, height] = typed ?? print?.paper ?? [30, 20];
   const digits = unit === "mm" ? 0 : 2;
   return (
     <Box mt="6px">
-      <NumberField label="Own width" unit={unit} digits={digits} least={1} most={LONGEST[unit]} value={width} onAccept={(to) => setUnits([to, height])} />
-      <NumberField label="Own height" unit={unit} digits={digits} least={1} most={LONGEST[unit]} value={height} onAccept={(to) => setUnits([width, to])} />
-      {units && (
+      <NumberField label="Own width" unit={unit} digits={digits} least={1} most={LONGEST[unit]} value={width} onAccept={(to) => setTyped([to, height])} />
+      <NumberField label="Own height" unit={unit} digits={digits} least={1} most={LONGEST[unit]} value={height} onAccept={(to) => setTyped([width, to])} />
+      {typed && (
         <Flex mt="6px">
           <Touch flex="1" onClick={() => onTake([width, height])}>
             Take {width} × {height} {unit}

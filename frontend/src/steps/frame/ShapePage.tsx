@@ -1,12 +1,14 @@
-import { Box, Flex } from "@chakra-ui/react";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { memo, useState } from "react";
+import { Flex } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { memo } from "react";
 
-import { api, Problem, type Recipe } from "../../api/client";
+import { api, type Recipe } from "../../api/client";
 import { keep, type Seen } from "../../bench/benchStore";
 import { withRect } from "../../bench/recipeEdits";
-import { TextField } from "../../TextField";
+import { noticed, percent } from "../../shares";
 import { Touch } from "../../Touch";
+import { TypedForm } from "../../TypedForm";
+import { useChange } from "../../useChange";
 import { Aside, Columns, Figure, Heading } from "../../Words";
 import { CostTable } from "./CostTable";
 import { PlaceAndSize } from "./PlaceAndSize";
@@ -19,7 +21,7 @@ interface Props {
   read: Seen;
 }
 
-const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
+const OWN_RATIOS = ["own-ratios"];
 
 type Ask = ReturnType<typeof useFraming>["ask"];
 
@@ -38,7 +40,7 @@ export const ShapePage = memo(function ShapePage({ recipe, read }: Props) {
       <Told told={told} />
       <Heading beside="touch one to take it">What each way costs</Heading>
       <CostTable />
-      <Heading beside={frame.empty >= 0.0005 ? <Figure>{percent(frame.empty)} of the frame</Figure> : "none in the frame"}>Empty corners</Heading>
+      <Heading beside={noticed(frame.empty) ? <Figure>{percent(frame.empty)} of the frame</Figure> : "none in the frame"}>Empty corners</Heading>
       <Permission allowed={allow_empty} ask={ask} />
       <PlaceAndSize recipe={recipe} read={read} />
     </>
@@ -118,70 +120,28 @@ interface OwnProps {
 
 /** A ratio that is typed, and those that were kept under a name. */
 function OwnRatios({ ratio, usual, onTake }: OwnProps) {
-  const queries = useQueryClient();
-  const own = useQuery({ queryKey: ["own-ratios"], queryFn: api.ratios }).data ?? [];
-  const [typed, setTyped] = useState("");
-  const [name, setName] = useState("");
-  const [refused, setRefused] = useState<string | null>(null);
+  const own = useQuery({ queryKey: OWN_RATIOS, queryFn: api.ratios }).data ?? [];
+  const { change, refused } = useChange(OWN_RATIOS);
   const known = own.some((one) => one.ratio === ratio);
-  const change = async (work: Promise<unknown>) => {
-    try {
-      await work;
-      setName("");
-      setRefused(null);
-    } catch (problem) {
-      setRefused(problem instanceof Problem ? problem.message : "That did not work; try again.");
-    }
-    void queries.invalidateQueries({ queryKey: ["own-ratios"] });
-  };
+  const keepAs = async (name: string) => name && (await change(() => api.keepRatio(name, ratio))) && "used up";
   return (
     <>
-      <Flex
-        as="form"
-        mt="6px"
-        gap="6px"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (typed.trim()) onTake(typed.trim());
-        }}
-      >
-        <TextField label="Own ratio, width to height" placeholder="own, as 13.6 x 9.9" most={40} value={typed} onChange={setTyped} />
-        <Touch type="submit" fontSize="13px">
-          Take
-        </Touch>
-      </Flex>
+      <TypedForm label="Own ratio, width to height" placeholder="own, as 13.6 x 9.9" take="Take" most={40} onTake={(typed) => typed && onTake(typed)} />
       {own.map((one) => (
         <Flex key={one.id} mt="6px" gap="6px">
           <Touch flex="1" justifyContent="space-between" fontSize="13px" aria-pressed={one.ratio === ratio} onClick={() => onTake(one.ratio)}>
             <span>{one.name}</span>
             <Figure>{ratioWords(one.ratio)}</Figure>
           </Touch>
-          <Touch fontSize="13px" aria-label={`Forget ${one.name}`} onClick={() => void change(api.removeRatio(one.id))}>
+          <Touch fontSize="13px" aria-label={`Forget ${one.name}`} onClick={() => void change(() => api.removeRatio(one.id))}>
             Forget
           </Touch>
         </Flex>
       ))}
       {!usual && !known && (
-        <Flex
-          as="form"
-          mt="6px"
-          gap="6px"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (name.trim()) void change(api.keepRatio(name.trim(), ratio));
-          }}
-        >
-          <TextField label={`Name for ${ratioWords(ratio)}`} placeholder={`name for ${ratioWords(ratio)}`} most={40} value={name} onChange={setName} />
-          <Touch type="submit" fontSize="13px">
-            Keep
-          </Touch>
-        </Flex>
+        <TypedForm label={`Name for ${ratioWords(ratio)}`} placeholder={`name for ${ratioWords(ratio)}`} take="Keep" most={40} onTake={keepAs} />
       )}
-      {refused && (
-        <Box role="alert" mt="6px" fontSize="13px" color="plumb">
-          {refused}
-        </Box>
-      )}
+      {refused}
     </>
   );
 }

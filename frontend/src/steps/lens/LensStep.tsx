@@ -1,4 +1,4 @@
-import { Box, Flex, Input } from "@chakra-ui/react";
+import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Lens, Recipe } from "../../api/client";
@@ -7,6 +7,7 @@ import { deleteLine } from "../../bench/lineKeys";
 import { handTerm, withLensByHand, withLensFromStraight, withoutLens, withProfile } from "../../bench/recipeEdits";
 import { KindSign } from "../../bench/signs";
 import { Touch } from "../../Touch";
+import { TypedForm } from "../../TypedForm";
 import { Vernier } from "../lines/Vernier";
 import { StillPanel } from "../lines/StillPanel";
 import { useProfiles } from "./useProfiles";
@@ -128,33 +129,8 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
           </Box>
         ))}
       </Box>
-      <SearchField onSearch={setWords} />
+      <TypedForm label="Name of the lens" placeholder="Name of the lens" take="Look" onTake={setWords} />
     </>
-  );
-}
-
-function SearchField({ onSearch }: { onSearch: (words: string) => void }) {
-  const [typed, setTyped] = useState("");
-  return (
-    <Flex as="form" mt="8px" gap="6px" onSubmit={(event: React.FormEvent) => {
-      event.preventDefault();
-      onSearch(typed.trim());
-    }}>
-      <Input
-        aria-label="Name of the lens"
-        placeholder="Name of the lens"
-        h="40px"
-        px="8px"
-        bg="touch"
-        borderColor="edge"
-        fontSize="13px"
-        value={typed}
-        onChange={(event) => setTyped(event.target.value)}
-      />
-      <Touch type="submit" px="10px" fontSize="13px">
-        Look
-      </Touch>
-    </Flex>
   );
 }
 

@@ -55,10 +55,12 @@ class NothingToCopyError(ValueError):
 
 @dataclass
 class Level:
-    """One size of the picture, and for every patch that touches the hole where it comes from."""
+    """One size of the picture, its hole (``at``: the pixels of it), and for every patch that touches the hole
+    where it comes from."""
 
     image: Values
     hole: Mask
+    at: tuple[Indices, Indices]
     usable: Mask
     number: Indices
     rows: Indices
@@ -80,13 +82,14 @@ class Level:
             raise NothingToCopyError(
                 "too little of the picture is left to fill the rest from; make the frame smaller"
             )
-        rows, columns = (one.astype(np.int32) for one in np.nonzero(touched & within))
+        rows, columns = _places(touched & within)
         number = np.full(hole.shape, -1, np.int32)
         number[rows, columns] = np.arange(len(rows))
         nowhere, free = np.zeros(len(rows), np.int32), np.zeros(len(rows), np.float32)
         depth = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3)[rows, columns]
         trust = (1.2 ** -np.minimum(depth, 60)).astype(np.float32)
-        return cls(image, hole, usable, number, rows, columns, nowhere, nowhere.copy(), free, trust)
+        places = (number, rows, columns, nowhere, nowhere.copy(), free, trust)
+        return cls(image, hole, _places(hole), usable, *places)
 
     def place(self, from_row: NDArray[np.int64], from_column: NDArray[np.int64]) -> None:
         """Let the patches come from there; what is no usable place becomes the nearest that is.
@@ -107,9 +110,9 @@ class Level:
         vote(self.image, *at, *places, self.trust, np.float32(softness), np.float32(spread), out)
         return out
 
-    def copy_middles(self, at: tuple[Indices, Indices]) -> None:
-        """The colour of each of these pixels is that of the place its own patch comes from."""
-        own = self.number[at]
+    def copy_middles(self) -> None:
+        """The colour of each pixel of the hole is that of the place its own patch comes from."""
+        at, own = self.at, self.number[self.at]
         has = own >= 0
         to = at[0][has], at[1][has]
         self.image[to] = self.image[self.from_row[own[has]], self.from_column[own[has]]]
@@ -134,19 +137,16 @@ def fill(
     sizes = _pyramid(picture, hole)
     todo = np.cumsum([image.shape[0] * image.shape[1] for image, _ in sizes[::-1]], dtype=float)
     level: Level | None = None
-    at: tuple[Indices, Indices] = (np.zeros(0, np.int32), np.zeros(0, np.int32))
     for step, (image, mask) in enumerate(reversed(sizes)):
         coarser, level = level, Level.of(image, mask)
-        at = tuple(one.astype(np.int32) for one in np.nonzero(mask))  # type: ignore[assignment]
-        _begin(level, coarser, at, seed)
-        repeated = mask.size <= REPEATED_PIXELS
-        _improve(level, at, len(sizes) - 1 - step, repeated, step < 2, seed)
+        _begin(level, coarser, seed)
+        _improve(level, len(sizes) - 1 - step, step < 2, seed)
         if progress:
             progress(0.9 * todo[step] / todo[-1])
     assert level is not None
     _level_seams(level)
     out = picture.copy()
-    out[at] = np.clip(level.image[at] + 0.5, 0, 255).astype(np.uint8)
+    out[level.at] = np.clip(level.image[level.at] + 0.5, 0, 255).astype(np.uint8)
     return out
 
 
@@ -166,11 +166,11 @@ def _pyramid(picture: Picture, hole: Mask) -> list[tuple[Values, Mask]]:
     return levels
 
 
-def _begin(level: Level, coarser: Level | None, at: tuple[Indices, Indices], seed: int) -> None:
+def _begin(level: Level, coarser: Level | None, seed: int) -> None:
     """First places and colours: from the coarser level, or at random over a smooth guess."""
     if coarser is None:
         rim = _rim(level.hole)
-        level.image[at] = membrane(level.hole, rim, level.image)[at]
+        level.image[level.at] = membrane(level.hole, rim, level.image)[level.at]
         rows, columns = np.nonzero(level.usable)
         chosen = np.random.default_rng(seed).integers(0, len(rows), len(level.rows))
         level.place(rows[chosen], columns[chosen])
@@ -190,14 +190,13 @@ def _begin(level: Level, coarser: Level | None, at: tuple[Indices, Indices], see
     down = 2 * (coarser.from_row[parent].astype(np.int64) - coarser.rows[parent])
     across = 2 * (coarser.from_column[parent].astype(np.int64) - coarser.columns[parent])
     level.place(level.rows + down, level.columns + across)
-    level.copy_middles(at)
+    level.copy_middles()
 
 
-def _improve(
-    level: Level, at: tuple[Indices, Indices], height: int, repeated: bool, coarse: bool, seed: int
-) -> None:
+def _improve(level: Level, height: int, coarse: bool, seed: int) -> None:
     """Search and agree in turn. ``height``: how many levels are finer; ``coarse``: one of the first."""
     size = level.hole.shape
+    repeated = level.hole.size <= REPEATED_PIXELS
     weight = np.float32(NEARNESS * PATCH**2 * 3 * 255**2 / float(size[0] ** 2 + size[1] ** 2) * 0.02)
     rounds = min(ROUNDS_AT_MOST, ROUNDS_AT_LEAST + 2 * height) if repeated else 1
     lists = (level.rows, level.columns, level.number, level.from_row, level.from_column, level.cost)
@@ -207,7 +206,13 @@ def _improve(
         search(level.image, level.usable, *lists, turns, reach, weight, seed + turn)
         last = turn == rounds - 1
         softness = level.usual_cost * (SHARP if last else 0.5)
-        level.image[at] = level.agree(at, softness, MIDDLE if last and not height else 0.0)
+        level.image[level.at] = level.agree(level.at, softness, MIDDLE if last and not height else 0.0)
+
+
+def _places(mask: Mask) -> tuple[Indices, Indices]:
+    """Rows and columns where a mask is set, as the kernels take them."""
+    rows, columns = np.nonzero(mask)
+    return rows.astype(np.int32), columns.astype(np.int32)
 
 
 def _rim(hole: Mask) -> Mask:
@@ -227,7 +232,7 @@ def _level_seams(level: Level) -> None:
         part = np.s_[first:last, begin:end]
         inside = level.hole[part]
         rim = _rim(inside)
-        at = tuple(one.astype(np.int32) for one in np.nonzero(rim))
+        at = _places(rim)
         told = level.agree((at[0] + np.int32(first), at[1] + np.int32(begin)), usual, MIDDLE)
         difference = np.clip(level.image[part][at] - told, -MOST_LIFT, MOST_LIFT)
         lift = np.zeros((*inside.shape, 3), np.float32)

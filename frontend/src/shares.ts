@@ -1,0 +1,7 @@
+/** A share this small is rounding, not an empty corner. */
+const NOTICED = 0.0005;
+
+export const noticed = (share: number): boolean => share >= NOTICED;
+
+/** A share in tenths of a per cent; none and all of it without a decimal. */
+export const percent = (share: number): string => (noticed(share) ? `${(share * 100).toFixed(1)} %`.replace("100.0", "100") : "0 %");
