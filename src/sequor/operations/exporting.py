@@ -188,12 +188,17 @@ def names_together(file_name: str, names: Sequence[str]) -> list[str]:
 
     >>> names_together("IMG_2041.JPG", ["wide: page", "wide* page", "now"])
     ['IMG_2041 wide_ page', 'IMG_2041 wide_ page 2', 'IMG_2041 now']
+    >>> names_together("a.jpg", ["wide 2", "wide", "wide:", "wide*", "wide page"])
+    ['a wide 2', 'a wide', 'a wide_', 'a wide_ 2', 'a wide page']
     """
     taken: list[str] = []
     for name in names:
-        wanted = f"{safe_name(Path(file_name).stem)} {safe_name(name)}"
-        again = sum(one == wanted or one.startswith(f"{wanted} ") for one in taken)
-        taken.append(f"{wanted} {again + 1}" if again else wanted)
+        wanted = free = f"{safe_name(Path(file_name).stem)} {safe_name(name)}"
+        number = 1
+        while free in taken:
+            number += 1
+            free = f"{wanted} {number}"
+        taken.append(free)
     return taken
 
 
