@@ -7,6 +7,7 @@ from typing import Any
 
 from flask.testing import FlaskClient
 
+from sequor.operations import takes
 from sequor.operations.importing import Imported, inspect, register
 from sequor.store.database import Store
 
@@ -26,6 +27,16 @@ class Importer:
         file.write_bytes(content)
         found = inspect(file, folder / "screen", lambda share, words: None)
         return register(self.store, file, folder / "screen", found, name)
+
+
+class Straight:
+    """Makes takes at once, without queue and worker."""
+
+    def __init__(self, store: Store) -> None:
+        self.store = store
+
+    def make_takes(self, photo_id: int, key: str) -> None:
+        takes.make(self.store, photo_id, key)
 
 
 class Page:

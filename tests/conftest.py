@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from apiflask import APIFlask
-from clients import Importer, Page
+from clients import Importer, Page, Straight
 from hypothesis import settings
 from sqlalchemy import Engine, text
 
@@ -40,6 +40,7 @@ def store(engine: Engine, tmp_path: Path) -> Store:
     with engine.begin() as connection:
         connection.execute(text("UPDATE photos SET revision_id = NULL"))
         connection.execute(text("UPDATE revisions SET parent_id = NULL, redo_id = NULL"))
+        connection.execute(text("DELETE FROM takes"))
         connection.execute(text("DELETE FROM versions"))
         connection.execute(text("DELETE FROM own_ratios"))
         connection.execute(text("DELETE FROM revisions"))
@@ -60,7 +61,7 @@ def app(store: Store, tmp_path: Path) -> Iterator[APIFlask]:
     (pages / "assets").mkdir(parents=True)
     (pages / "index.html").write_text('<meta name="style-nonce" content="NONCE-OF-THIS-ANSWER">')
     jobs = Jobs(store.work)
-    yield create_app(store, jobs, pages)
+    yield create_app(store, jobs, Straight(store), pages)
     jobs.close()
 
 

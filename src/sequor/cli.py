@@ -24,7 +24,7 @@ from sequor.recipe.evaluate import evaluate
 from sequor.recipe.model import Recipe, json_schema
 from sequor.recipe.reading import RecipeError, parse
 from sequor.recipe.report import measure_report, solve_report, with_solved_values
-from sequor.store.originals import content_hash
+from sequor.store.files import content_hash
 
 Document = dict[str, Any]
 FAILED = 2
@@ -59,6 +59,8 @@ def _parser() -> argparse.ArgumentParser:
     apply.add_argument("recipe", type=Path, metavar="RECIPE")
     apply.add_argument("photo", type=Path, metavar="PHOTO")
     apply.add_argument("out", type=Path, metavar="OUT")
+    apply.add_argument("--patches", type=Path, metavar="DIR", help="the folder of the patches it lists")
+    apply.add_argument("--mask", type=Path, metavar="FILE", help="also write which pixels are new, as PNG")
     info = add("info", _info, "what a photo's file says of itself")
     info.add_argument("photo", type=Path, metavar="PHOTO")
     add("schema", _schema, "the JSON Schema of the recipe")
@@ -141,12 +143,37 @@ def _apply(options: argparse.Namespace) -> int:
             raise NoRoomError(f"there is no folder {options.out.parent}")
         if options.out.exists() and options.out.samefile(options.photo):
             raise NoRoomError("the output is the photo itself; originals are never overwritten")
+        if options.mask and not options.mask.parent.is_dir():
+            raise NoRoomError(f"there is no folder {options.mask.parent}")
         _say_if_another(recipe, options.photo)
-        done = export(options.photo, recipe, options.out, lambda share, words: None)
+        find = None if options.patches is None else _patches_in(options.patches)
+        done = export(options.photo, recipe, options.out, lambda share, words: None, find, options.mask)
+        if done.made_anew:
+            print(f"sequor: {done.made_anew} stale patches were made anew", file=sys.stderr)
         size = {"width": done.width, "height": done.height, "bytes": done.bytes}
         return {"out": str(options.out), **size, "filled": done.filled}
 
     return _each([options.recipe], one)
+
+
+def _patches_in(folder: Path) -> Callable[[str], Path]:
+    """Patches by their hash: files of that name in a folder, or in one named by its first two digits."""
+
+    def find(sha256: str) -> Path:
+        for path in (folder / sha256, folder / f"{sha256}.png", folder / sha256[:2] / sha256):
+            if path.is_file():
+                if content_hash(path) != sha256:
+                    raise RecipeError(
+                        f"the file {path.name} is not the patch that it is named after", "edges"
+                    )
+                return path
+        raise RecipeError(
+            f"the patch {sha256[:12]}… is not in {folder}; name the right folder, or take it out of "
+            "edges.patches to have it made anew",
+            "edges.patches",
+        )
+
+    return find
 
 
 def _info(options: argparse.Namespace) -> int:

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from clients import Importer
+from clients import Importer, Straight
 from pictures import DEMO, jpeg_bytes
 from playwright.sync_api import ConsoleMessage, Page
 from waitress.server import create_server
@@ -39,7 +39,9 @@ def served(store: Store) -> Iterator[str]:
     """The application over a store, for as long as it is wanted."""
     jobs = Jobs(store.work)
     jobs.warm_up()
-    server = create_server(create_app(store, jobs, FRONT_END), host="127.0.0.1", port=0, threads=8)
+    server = create_server(
+        create_app(store, jobs, Straight(store), FRONT_END), host="127.0.0.1", port=0, threads=8
+    )
 
     def serve() -> None:
         # Closing the server under its select is how waitress is stopped from another thread.

@@ -14,7 +14,7 @@ from sequor.imaging.decode import UnreadablePictureError
 from sequor.operations import revising
 from sequor.operations.rendering import screen_picture, thumbnail
 from sequor.store.database import Store
-from sequor.store.originals import OriginalMissingError
+from sequor.store.files import OriginalMissingError
 
 JPEG = jpeg_bytes(smooth_picture(300, 200), exif=camera_exif(gps=True))
 

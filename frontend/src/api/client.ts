@@ -35,6 +35,10 @@ export type CostRow = Omit<Schemas["CostRowOut"], "recipe"> & { recipe: Recipe }
 export type Shapes = Schemas["ShapesOut"];
 export type OwnRatio = Schemas["OwnRatioOut"];
 export type Version = Schemas["VersionOut"];
+export type EdgeChoice = Omit<Schemas["EdgeChoiceOut"], "recipe"> & { recipe: Recipe };
+export type Take = Whole<Schemas["TakeOut"]>;
+export type Takes = Whole<Schemas["TakesOut"]>;
+export type Patch = Recipe["edges"]["patches"][number];
 
 /** An answer that is an error (RFC 9457). */
 export class Problem extends Error {
@@ -125,6 +129,11 @@ export const api = {
     request<Bench>(`/api/photos/${photo.id}/revisions/${revision}/return`, { method: "POST", version: photo.version }),
   frame: (recipe: Recipe, ask: FrameAsk) => request<Framed>("/api/frame", { method: "POST", body: { recipe, ask } }),
   costs: (recipe: Recipe) => request<{ rows: CostRow[] }>("/api/costs", { method: "POST", body: { recipe } }).then(({ rows }) => rows),
+  edges: (recipe: Recipe) =>
+    request<{ choices: EdgeChoice[] }>("/api/edges", { method: "POST", body: { recipe } }).then(({ choices }) => choices),
+  takes: (id: number) => request<Takes>(`/api/photos/${id}/takes`),
+  askTakes: (id: number, seeds: number[]) => request<Takes>(`/api/photos/${id}/takes`, { method: "POST", body: { seeds } }),
+  cancelTake: (id: number, take: number) => request<Takes>(`/api/photos/${id}/takes/${take}`, { method: "DELETE" }),
   shapes: () => request<Shapes>("/api/shapes"),
   ratios: () => request<{ ratios: OwnRatio[] }>("/api/ratios").then(({ ratios }) => ratios),
   keepRatio: (name: string, ratio: string) => request<OwnRatio>("/api/ratios", { method: "POST", body: { name, ratio } }),

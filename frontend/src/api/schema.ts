@@ -53,6 +53,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What each way with the empty corners costs. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EdgesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EdgesOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/evaluate": {
         parameters: {
             query?: never;
@@ -285,6 +334,83 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{name}/mask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which pixels of the exported file are new: a grey PNG of its size, white where they are. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/patches/{sha256}/{reduced}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A patch, reduced so many times, to be laid under the picture. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    sha256: string;
+                    reduced: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos": {
         parameters: {
             query?: never;
@@ -412,6 +538,46 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/edges/{revision}/{mode}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a way with the corners would make of a revision, small. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    revision: number;
+                    mode: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/photos/{photo_id}/exports": {
@@ -788,6 +954,198 @@ export interface paths {
                     photo_id: number;
                     side: number;
                     turns: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The takes of the current frame. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TakesOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Let takes of the current frame be made, by their seeds. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AskTakesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TakesOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/takes/{take_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Stop a take that is not done. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    take_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TakesOut"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/takes/{take_id}/first-look-{part}.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A part of a take that is still being made, reduced, to be laid under the picture. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    take_id: number;
+                    part: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/takes/{take_id}/small-{part}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The surroundings of a part ("all": the whole frame) with a take that is done, small. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    take_id: number;
+                    part: string;
                 };
                 cookie?: never;
             };
@@ -1409,6 +1767,39 @@ export interface components {
             words: string;
         };
         /**
+         * AskEdges
+         * @description A way with the empty corners, and how far the frame reaches for it; ``share``: how much of it may be
+         *     empty at most. ``colour`` null leaves them clear.
+         */
+        AskEdges: {
+            /**
+             * Colour
+             * @default null
+             */
+            colour: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "edges";
+            /**
+             * Extent
+             * @default as it is
+             * @enum {string}
+             */
+            extent: "as it is" | "same size" | "nothing cut" | "at most";
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "trim" | "fill" | "leave";
+            /**
+             * Share
+             * @default null
+             */
+            share: number | null;
+        };
+        /**
          * AskEmpty
          * @description Permission to include empty corners, given or taken back.
          */
@@ -1473,6 +1864,14 @@ export interface components {
              * @enum {string}
              */
             do: "around" | "centre" | "paper" | "swap";
+        };
+        /**
+         * AskTakesIn
+         * @description Takes that are wanted.
+         */
+        AskTakesIn: {
+            /** Seeds */
+            seeds: number[];
         };
         /**
          * BenchOut
@@ -1611,16 +2010,65 @@ export interface components {
             rows: components["schemas"]["CostRowOut"][];
         };
         /**
+         * EdgeChoiceOut
+         * @description One way with the corners, how far the frame then reaches, what that costs, and the recipe after it.
+         */
+        EdgeChoiceOut: {
+            /** Action */
+            action: string;
+            /** Chosen */
+            chosen: boolean;
+            /** Empty */
+            empty: number;
+            /** Extent */
+            extent: ("as it is" | "same size" | "nothing cut") | null;
+            /** Height */
+            height: number;
+            /** Kept */
+            kept: number;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "trim" | "fill" | "leave";
+            recipe: components["schemas"]["Recipe"];
+            /** Width */
+            width: number;
+        };
+        /**
+         * EdgesIn
+         * @description A recipe whose ways with the corners are to be compared.
+         */
+        EdgesIn: {
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * EdgesOut
+         * @description All ways.
+         */
+        EdgesOut: {
+            /** Choices */
+            choices: components["schemas"]["EdgeChoiceOut"][];
+        };
+        /**
          * EdgesPart
-         * @description What happens with empty corners.
+         * @description What happens with empty corners. Filled: those parts that ``patches`` names by them, the others by the
+         *     take ``seed``. Left: in ``colour``, null = clear.
          */
         EdgesPart: {
+            /**
+             * Colour
+             * @default null
+             */
+            colour: string | null;
             /**
              * Mode
              * @default trim
              * @enum {string}
              */
             mode: "trim" | "fill" | "reshape" | "leave";
+            /** Patches */
+            patches?: components["schemas"]["PatchPart"][];
             /**
              * Seed
              * @default 1
@@ -1646,7 +2094,8 @@ export interface components {
         };
         /**
          * EvaluateOut
-         * @description All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses.
+         * @description All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses, ``made_for``
+         *     what takes depend on.
          */
         EvaluateOut: {
             /** Angles */
@@ -1658,6 +2107,8 @@ export interface components {
             lens: components["schemas"]["LensOut"];
             /** Lines */
             lines: components["schemas"]["LineOut"][];
+            /** Made For */
+            made_for: string;
             /** Map */
             map: string;
             /** Map As Taken */
@@ -1743,7 +2194,7 @@ export interface components {
          */
         FrameIn: {
             /** Ask */
-            ask: components["schemas"]["AskRatio"] | components["schemas"]["AskSimply"] | components["schemas"]["AskEmpty"] | components["schemas"]["AskPlace"];
+            ask: components["schemas"]["AskRatio"] | components["schemas"]["AskSimply"] | components["schemas"]["AskEmpty"] | components["schemas"]["AskPlace"] | components["schemas"]["AskEdges"];
             recipe: components["schemas"]["Recipe"];
         };
         /**
@@ -1839,11 +2290,13 @@ export interface components {
         };
         /**
          * JobOut
-         * @description Long work: how far it is, and what came of it.
+         * @description Long work: how far it is, and what came of it; ``filled``: the share of an export that is new.
          */
         JobOut: {
             /** Error */
             error: string | null;
+            /** Filled */
+            filled: number;
             /** Id */
             id: string;
             /** Known */
@@ -2033,6 +2486,32 @@ export interface components {
         OwnRatiosOut: {
             /** Ratios */
             ratios: components["schemas"]["OwnRatioOut"][];
+        };
+        /**
+         * PatchPart
+         * @description New pixels for one part of the frame's empty area: a file named by the hash of its content.
+         *
+         *     ``box``: [x, y, width, height] in the frame's pixels. ``seed`` is the take it belongs to, ``made_for`` the
+         *     hash of all that it depends on: under a recipe that has another one it is stale.
+         */
+        PatchPart: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Made For */
+            made_for: string;
+            /** Part */
+            part: string;
+            /** Seed */
+            seed: number;
+            /** Sha256 */
+            sha256: string;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * PerAngleShare
@@ -2374,6 +2853,8 @@ export interface components {
          * @description A true word on each step.
          */
         RouteOut: {
+            /** Edges */
+            edges: string;
             /** Frame */
             frame: string;
             /** Lens */
@@ -2427,6 +2908,64 @@ export interface components {
              * @enum {string}
              */
             way: "level" | "upright";
+        };
+        /**
+         * TakeOut
+         * @description One take; ``rough``: by how much its first look is reduced, 0 = there is none (any more).
+         *
+         *     Pictures of its parts show the box grown by four of their own pixels on each side.
+         */
+        TakeOut: {
+            /** Id */
+            id: number;
+            /** Parts */
+            parts: components["schemas"]["TakePartOut"][];
+            /** Progress */
+            progress: number;
+            /** Rough */
+            rough: number;
+            /** Seed */
+            seed: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+            /** Words */
+            words: string;
+        };
+        /**
+         * TakePartOut
+         * @description A part of a take: its box [x, y, width, height] in the frame's pixels, its patch once it is made.
+         */
+        TakePartOut: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Part */
+            part: string;
+            /**
+             * Sha256
+             * @default null
+             */
+            sha256: string | null;
+        };
+        /**
+         * TakesOut
+         * @description The takes of a photo's current frame; ``made_for``: the hash of what they depend on; ``notice``: why
+         *     they have to wait.
+         */
+        TakesOut: {
+            /** Made For */
+            made_for: string;
+            /** Notice */
+            notice: string | null;
+            /** Takes */
+            takes: components["schemas"]["TakeOut"][];
         };
         /**
          * TitleIn

@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type ReactElement, useCallback, useEffect, useState } from "react";
 
 import { Notice } from "../Notice";
+import { EdgesStep } from "../steps/edges/EdgesStep";
 import { ExportStep } from "../steps/export/ExportStep";
 import { FrameStep } from "../steps/frame/FrameStep";
 import { LensStep } from "../steps/lens/LensStep";
@@ -15,8 +16,9 @@ import { KeysPanel } from "./KeysPanel";
 import { Offers } from "./Offers";
 import { Route } from "./Route";
 import { Stage } from "./Stage";
+import { useTakes } from "./takes";
 
-const PAGES: Record<StepName, ReactElement> = { lens: <LensStep />, lines: <LinesStep />, frame: <FrameStep />, export: <ExportStep /> };
+const PAGES: Record<StepName, ReactElement> = { lens: <LensStep />, lines: <LinesStep />, frame: <FrameStep />, edges: <EdgesStep />, export: <ExportStep /> };
 
 const NARROW = "@media (max-width: 899px)";
 
@@ -36,6 +38,8 @@ export function Bench({ photoId }: { photoId: number }) {
     void openBench(photoId);
     return () => void queries.invalidateQueries({ queryKey: ["photos"] });
   }, [photoId, queries]);
+
+  useTakes();
 
   useEffect(() => {
     document.title = bench ? `${bench.photo.title} · Sequor` : "Sequor";

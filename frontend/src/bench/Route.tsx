@@ -14,6 +14,7 @@ export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
   const lens = useLensWords();
   const lines = useBench((state) => readNow(state)?.route.lines);
   const frame = useBench((state) => readNow(state)?.route.frame);
+  const edges = useBench((state) => readNow(state)?.route.edges);
   return (
     <Flex
       as="header"
@@ -37,7 +38,7 @@ export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
         <Rule />
         <StepMark name="frame" label="Frame" words={frame} now={step} />
         <Rule />
-        <Later name="Edges" />
+        <StepMark name="edges" label="Edges" words={edges} now={step} />
         <Rule />
         <Touch
           aria-pressed={step === "export"}
@@ -81,7 +82,7 @@ function Rule() {
   return <Box aria-hidden="true" flex="1" h="2px" bg="rule" minW="8px" alignSelf="flex-start" mt="7px" />;
 }
 
-function Dot({ here, dashed }: { here?: boolean; dashed?: boolean }) {
+function Dot({ here }: { here?: boolean }) {
   const size = here ? "14px" : "10px";
   return (
     <Flex as="span" h="16px" align="center" justify="center" aria-hidden="true">
@@ -90,8 +91,8 @@ function Dot({ here, dashed }: { here?: boolean; dashed?: boolean }) {
         w={size}
         h={size}
         borderRadius="full"
-        border={dashed ? "1.5px dashed" : "2px solid"}
-        borderColor={dashed ? "edge" : "ink"}
+        border="2px solid"
+        borderColor="ink"
         bg={here ? "here" : "touch"}
       />
     </Flex>
@@ -104,7 +105,7 @@ function StepMark({ name, label, words, now }: { name: StepName; label: string; 
     <StepButton
       aria-current={here ? "step" : undefined}
       onClick={() =>
-        useBench.setState({ step: name, selected: null, log: false, marking: false, ...(name === "frame" && { shown: "corrected" as const }) })
+        useBench.setState({ step: name, selected: null, log: false, marking: false, ...((name === "frame" || name === "edges") && { shown: "corrected" as const }) })
       }
     >
       <Dot here={here} />
@@ -115,16 +116,5 @@ function StepMark({ name, label, words, now }: { name: StepName; label: string; 
         {words ?? ""}
       </Box>
     </StepButton>
-  );
-}
-
-/** A step that is not built yet: named, and nothing that can be touched. */
-function Later({ name }: { name: string }) {
-  return (
-    <Box textAlign="center" color="second" px="8px" whiteSpace="nowrap">
-      <Dot dashed />
-      <Box>{name}</Box>
-      <Box fontSize="12px">later</Box>
-    </Box>
   );
 }

@@ -20,7 +20,10 @@ import { useShortcuts } from "./shortcuts";
 import { pictureColour } from "./signs";
 import { StageControls } from "./StageControls";
 import { StillLines } from "./StillLines";
+import { NewOverlay } from "./NewOverlay";
 import { SubjectMark, SubjectTarget } from "./SubjectMark";
+import { laidParts, sharpestAt } from "./takes";
+import { TakesLayer } from "./TakesLayer";
 import { Tiles } from "./Tiles";
 import { usePinch } from "./usePinch";
 import { useSize, useWheel } from "./useSize";
@@ -113,6 +116,14 @@ export const Stage = memo(function Stage() {
   const composing = step === "frame" && frameOnStage !== null;
   const subjectOnStage = composing && subject && mesh ? cornersOf(subject).map(stageOf) : null;
   const walls = composing && recipe && mesh ? wallsOf(recipe, state.walls) : null;
+
+  const outlineOnStage = seen ? seen.outline.map((point) => toStage(view, stage, point)) : [];
+  const { takes, pointedTake } = state;
+  const laid =
+    frameShown && bench && recipe && takes && recipe.edges.mode === "fill" && takes.made_for === seen.made_for && mesh === seen.mesh
+      ? laidParts(recipe, takes, bench.photo.id, sharpestAt(view.scale * Math.min(2, window.devicePixelRatio || 1)), pointedTake)
+      : null;
+  const left = frameShown && recipe?.edges.mode === "leave" ? recipe.edges.colour : null;
 
   const at = (event: React.PointerEvent): Point => {
     const place = box.current!.getBoundingClientRect();
@@ -250,7 +261,7 @@ export const Stage = memo(function Stage() {
   const map = seen ? (corrected ? seen.map : seen.map_as_taken) : "";
   const tiles = mesh && seen && !led && view.scale >= TILES_FROM && mesh === (corrected ? seen.mesh : plain);
   const ghost = led && !state.draft?.follow && corrected && state.glimpse ? state.glimpse.outline : null;
-  const laid: Point[] | null = keys.laid ?? (hand.doing === "laying" && !state.draft ? [...hand.placed, hand.to].map(stageOf) : null);
+  const laying: Point[] | null = keys.laid ?? (hand.doing === "laying" && !state.draft ? [...hand.placed, hand.to].map(stageOf) : null);
 
   return (
     <Box
@@ -285,6 +296,8 @@ export const Stage = memo(function Stage() {
         else if (event.target === event.currentTarget) keys.onStageKey(event);
       }}
     >
+      {left && frameOnStage && <Left rect={frameOnStage} colour={left} />}
+      {laid && frame && <TakesLayer laid={laid} frame={{ x: frame[0], y: frame[1] }} view={view} stage={stage} />}
       {mesh && bench && (
         <Picture
           photoId={bench.photo.id}
@@ -304,10 +317,11 @@ export const Stage = memo(function Stage() {
           surround={surround}
           held={step === "frame"}
           veil={state.veil}
-          outline={recipe!.frame.allow_empty ? seen!.outline.map((point) => toStage(view, stage, point)) : null}
+          outline={recipe!.frame.allow_empty && !laid && !left ? outlineOnStage : null}
           printed={step === "frame" && printed ? onStage(printed) : null}
         />
       )}
+      {laid && state.showNew && frameOnStage && (step === "edges" || step === "export") && <NewOverlay rect={frameOnStage} outline={outlineOnStage} />}
       {composing && (
         <ComposeLines
           rect={frameOnStage}
@@ -321,7 +335,7 @@ export const Stage = memo(function Stage() {
       {subjectOnStage && <SubjectMark corners={subjectOnStage} />}
       <ScreenGrid grid={state.grids[step]} stage={stage} />
       <StillLines stage={stage} view={view} />
-      <LinesOverlay lines={lines} selected={selected} pointed={pointed} laid={laid} />
+      <LinesOverlay lines={lines} selected={selected} pointed={pointed} laid={laying} />
       <LineTargets lines={lines} onFocus={(id) => useBench.setState({ selected: id })} onKey={keys.onLineKey} />
       {composing && <FrameTargets onStage={frameOnStage} frame={frame!} room={room!} ratio={ratio} />}
       {subjectOnStage && <SubjectTarget corners={subjectOnStage} />}
@@ -362,6 +376,11 @@ function boxAbout(corners: readonly Point[]): Rect {
 /** Light up a line, on the picture and in the field book. */
 function pointAt(id: string | null) {
   if (useBench.getState().pointed !== id) useBench.setState({ pointed: id });
+}
+
+/** The frame in the colour that its empty corners are left in, under the picture. */
+function Left({ rect: [x, y, width, height], colour }: { rect: Rect; colour: string }) {
+  return <div aria-hidden="true" data-left style={{ position: "absolute", transform: `translate(${x}px, ${y}px)`, width, height, background: colour }} />;
 }
 
 function Ghost({ outline }: { outline: Point[] }) {

@@ -1,10 +1,10 @@
 import { create } from "zustand";
 
-import { api, type Bench, type Evaluation, type FrameAsk, type Framed, type Kind, Problem, type Recipe } from "../api/client";
+import { api, type Bench, type Evaluation, type FrameAsk, type Framed, type Kind, Problem, type Recipe, type Takes } from "../api/client";
 import { type Mesh, meshFrom } from "./mesh";
 import { withReset } from "./recipeEdits";
 
-export type StepName = "lens" | "lines" | "frame" | "export";
+export type StepName = "lens" | "lines" | "frame" | "edges" | "export";
 export type LayKind = "slope" | Kind;
 export type Shown = "corrected" | "taken" | "before";
 export type Grid = "none" | "coarse" | "fine" | "square";
@@ -76,6 +76,12 @@ interface BenchState {
   veil: number;
   /** Whether the next click or drag on the picture marks the subject. */
   marking: boolean;
+  /** The takes of the frame as it was last asked about. */
+  takes: Takes | null;
+  /** The take that the pointer is at, for one part of the empty area or for all of it. */
+  pointedTake: { seed: number; part: string | null } | null;
+  /** Whether what is new is marked on the picture. */
+  showNew: boolean;
   /** Whether the log stands in place of the field book. */
   log: boolean;
   /** The group that new receding lines belong to. */
@@ -115,10 +121,13 @@ export const useBench = create<BenchState>(() => ({
   walls: null,
   veil: 0.62,
   marking: false,
+  takes: null,
+  pointedTake: null,
+  showNew: true,
   log: false,
   group: "1",
   shown: "corrected",
-  grids: { lens: "none", lines: "none", frame: "none", export: "none" },
+  grids: { lens: "none", lines: "none", frame: "none", edges: "none", export: "none" },
   surround: "neutral",
   magnifier: true,
   shortcuts: true,
@@ -168,7 +177,7 @@ export const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
 export async function openBench(photoId: number) {
   clearTimeout(settling);
   pending = null;
-  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines", byHand: false, still: [], under: {}, comparison: null, framePage: "shape", walls: null, marking: false, log: false });
+  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines", byHand: false, still: [], under: {}, comparison: null, framePage: "shape", walls: null, marking: false, takes: null, pointedTake: null, log: false });
   try {
     const bench = await api.bench(photoId);
     await take(bench, null);

@@ -1,4 +1,4 @@
-import type { AngleName, Kind, Lens, Print, Recipe, Reference } from "../api/client";
+import type { AngleName, Kind, Lens, Patch, Print, Recipe, Reference, Take } from "../api/client";
 import type { LayKind, StepName } from "./benchStore";
 import type { Point } from "./mesh";
 
@@ -238,11 +238,24 @@ export function withPrint(recipe: Recipe, print: Print | null): Recipe {
   return { ...recipe, frame: { ...recipe.frame, print }, export: { ...recipe.export, size } };
 }
 
+/** The recipe with a take that is done for one part of the empty area, or for all of it. */
+export function withTake(recipe: Recipe, take: Take, madeFor: string, part: string | null): Recipe {
+  const chosen = take.parts
+    .filter((one) => part === null || one.part === part)
+    .map((one): Patch => ({ sha256: one.sha256!, part: one.part, box: one.box, seed: take.seed, made_for: madeFor }));
+  const others = part === null ? [] : recipe.edges.patches.filter((one) => one.part !== part);
+  return { ...recipe, edges: { ...recipe.edges, seed: part === null ? take.seed : recipe.edges.seed, patches: [...others, ...chosen] } };
+}
+
+/** The take that a part of the empty area shows. */
+export const seedFor = (recipe: Recipe, part: string): number => recipe.edges.patches.find((one) => one.part === part)?.seed ?? recipe.edges.seed;
+
 /** The recipe with one step, or all of them, as they were when the photo was imported (`first`). */
 export function withReset(recipe: Recipe, first: Recipe, part: StepName | "all"): Recipe {
   if (part === "lens") return withoutLens(recipe);
   if (part === "frame") return withPrint({ ...recipe, frame: first.frame }, first.frame.print);
   if (part === "export") return { ...recipe, export: first.export };
+  if (part === "edges") return { ...recipe, edges: first.edges, frame: recipe.frame.allow_empty ? { ...recipe.frame, rect: null, allow_empty: false } : recipe.frame };
   // What the lens is told by straight things belongs to its own step.
   const lensFrom = part === "lines" && recipe.lens.source === "straight";
   const lensTerms = lensFrom ? recipe.correction.free.filter((name) => name === "k1" || name === "k2") : [];

@@ -12,6 +12,8 @@ import { numbered, useRevisions, useVersions } from "../bench/useLog";
 import { usePinch } from "../bench/usePinch";
 import { useHeight, useSize, useWheel } from "../bench/useSize";
 import { useStageView } from "../bench/useStageView";
+import { listedParts, sharpestAt } from "../bench/takes";
+import { TakesLayer } from "../bench/TakesLayer";
 import { type Size, toStage, type View } from "../bench/view";
 import { SURROUNDS } from "../theme";
 import { Choice, Touch } from "../Touch";
@@ -28,6 +30,7 @@ interface Shown {
   map: string;
   frame: Seen["frame"] | null;
   outline: readonly (readonly [number, number])[];
+  madeFor: string | null;
 }
 
 /** What can be chosen for a side. */
@@ -156,10 +159,12 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
   const id = useBench((state) => state.bench!.photo.id);
   const surround = useBench((state) => state.surround);
   const veil = useBench((state) => state.veil);
-  const { mesh, frame, map, outline, recipe } = side;
+  const { mesh, frame, map, outline, recipe, madeFor } = side;
+  const laid = frame && madeFor ? listedParts(recipe, madeFor, sharpestAt(view.scale)) : null;
   const [x, y] = frame ? toStage(view, stage, [frame.x, frame.y]) : [0, 0];
   return (
     <>
+      {laid && frame && <TakesLayer laid={laid} frame={frame} view={view} stage={stage} />}
       <Picture photoId={id} quarterTurns={recipe.photo.quarter_turns} mesh={mesh} view={view} stage={stage} label={`The ${name} picture`} />
       {view.scale >= TILES_FROM && <Tiles photoId={id} map={map} view={view} stage={stage} outline={outline} />}
       {frame && (
@@ -169,7 +174,7 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
           surround={surround}
           held={false}
           veil={veil}
-          outline={recipe.frame.allow_empty ? outline.map((point) => toStage(view, stage, point)) : null}
+          outline={recipe.frame.allow_empty && !laid ? outline.map((point) => toStage(view, stage, point)) : null}
           printed={null}
         />
       )}
@@ -323,9 +328,9 @@ function useSide(side: Side): Shown | null {
     if (!bench || !seen) return null;
     if (side === "before") {
       const mesh = plainMesh(bench.recipe.photo.width, bench.recipe.photo.height, seen.mesh.columns, seen.mesh.rows);
-      return { recipe: bench.recipe, mesh, map: seen.map_as_taken, frame: null, outline: edgeOf(mesh) };
+      return { recipe: bench.recipe, mesh, map: seen.map_as_taken, frame: null, outline: edgeOf(mesh), madeFor: null };
     }
     const [recipe, shown] = side === "now" ? [bench.recipe, seen] : [revision.data?.recipe, revision.data && unpacked(revision.data.evaluation, revision.data.recipe)];
-    return recipe && shown ? { recipe, mesh: shown.mesh, map: shown.map, frame: shown.frame, outline: shown.outline } : null;
+    return recipe && shown ? { recipe, mesh: shown.mesh, map: shown.map, frame: shown.frame, outline: shown.outline, madeFor: shown.made_for } : null;
   }, [bench, seen, side, revision.data]);
 }

@@ -13,6 +13,7 @@ const RESETS: { part: StepName | "all"; label: string }[] = [
   { part: "lens", label: "Lens" },
   { part: "lines", label: "Lines" },
   { part: "frame", label: "Frame" },
+  { part: "edges", label: "Edges" },
   { part: "export", label: "Export" },
   { part: "all", label: "All" },
 ];
@@ -33,7 +34,7 @@ export function LogPanel() {
           .reverse()}
       </Box>
       <Heading beside="the log keeps what was">Reset</Heading>
-      <Columns gridTemplateColumns="repeat(5, 1fr)" role="group" aria-label="Reset">
+      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Reset">
         {RESETS.map(({ part, label }) => {
           const action = part === "all" ? "Reset all" : `Reset the step ${label}`;
           return (

@@ -8,6 +8,7 @@ from typing import Literal
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 
 from .decode import Picture
@@ -27,18 +28,27 @@ def write(
     quality: int,
     profile: bytes | None = None,
     ppi: float | None = None,
+    clear: NDArray[np.bool_] | None = None,
 ) -> None:
     """Write a (height, width, 3) uint8 picture; JPEG with full colour resolution from quality 90 on.
 
-    ``ppi`` goes into JFIF's density (whole pixels per inch) or PNG's pHYs (pixels per metre).
+    Where ``clear`` (height, width) is set, a PNG is transparent. ``ppi`` goes into JFIF's density (whole
+    pixels per inch) or PNG's pHYs (pixels per metre).
     """
     image = Image.fromarray(picture)
+    if clear is not None:
+        image.putalpha(Image.fromarray(np.where(clear, 0, 255).astype(np.uint8)))
     density = {} if ppi is None else {"dpi": (ppi, ppi)}
     if kind == "jpeg":
         chroma = 0 if quality >= 90 else 2
         image.save(path, "JPEG", quality=quality, subsampling=chroma, icc_profile=profile, **density)
     else:
         image.save(path, "PNG", compress_level=4, icc_profile=profile, **density)
+
+
+def write_mask(mask: NDArray[np.bool_], path: Path) -> None:
+    """Write a mask (height, width) as a grey PNG, white where it is set."""
+    Image.fromarray(np.where(mask, 255, 0).astype(np.uint8)).save(path, "PNG", compress_level=1)
 
 
 def small_jpeg(picture: Picture, quality: int = 88) -> bytes:

@@ -18,7 +18,7 @@ from typing import Any, Literal
 from sequor.imaging.decode import UnreadablePictureError
 from sequor.operations.exporting import NoRoomError
 from sequor.recipe.reading import RecipeError
-from sequor.store.originals import OriginalMissingError
+from sequor.store.files import OriginalMissingError
 
 State = Literal["waiting", "running", "done", "failed", "cancelled"]
 

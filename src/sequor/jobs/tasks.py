@@ -9,6 +9,7 @@ from sequor.operations.exporting import Exported, export, export_together
 from sequor.operations.importing import Inspection, inspect
 from sequor.operations.reporting import Report
 from sequor.recipe.model import Recipe
+from sequor.store.files import Patches
 
 MEMORY_LIMIT = 8 << 30
 """Address space of a child: a 100-megapixel picture needs about a gigabyte, the libraries two."""
@@ -20,13 +21,14 @@ def inspect_file(report: Report, file: Path, screen: Path) -> Inspection:
     return inspect(file, screen, report)
 
 
-def export_photo(report: Report, original: Path, recipe: Recipe, out: Path) -> Exported:
-    """Write one export."""
-    return export(original, recipe, out, report)
+def export_photo(report: Report, original: Path, recipe: Recipe, out: Path, patches: Patches) -> Exported:
+    """Write one export, and beside it, where pixels are new, the mask of them."""
+    mask = out.with_name("mask") if recipe.edges.mode == "fill" else None
+    return export(original, recipe, out, report, patches.path, mask)
 
 
 def export_versions(
-    report: Report, original: Path, named: list[tuple[str, Recipe]], out: Path
+    report: Report, original: Path, named: list[tuple[str, Recipe]], out: Path, patches: Patches
 ) -> list[Exported]:
     """Write several states of a photo into one file."""
-    return export_together(original, named, out, report)
+    return export_together(original, named, out, report, patches.path)

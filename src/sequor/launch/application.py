@@ -22,6 +22,7 @@ from sequor.store.database import Store, connect, migrate
 from sequor.store.models import Photo
 from sequor.web.app import create_app
 
+from .background import Helpers
 from .mariadb import StartError
 
 DEMO_DONE = "demo-loaded"
@@ -45,7 +46,11 @@ def run(url: str, folder: Path, root: Path, port: int, demo: bool, stop: threadi
     _reconcile(store)
     if demo:
         load_demo(store, root / "demo" / "photos")
-    _serve(store, jobs, root / "frontend" / "dist", port, stop)
+    helpers = Helpers(store, url)
+    try:
+        _serve(store, jobs, helpers, root / "frontend" / "dist", port, stop)
+    finally:
+        helpers.stop()
     engine.dispose()
 
 
@@ -67,8 +72,8 @@ def load_demo(store: Store, photos: Path) -> None:
     marker.write_text("1\n")
 
 
-def _serve(store: Store, jobs: Jobs, pages: Path, port: int, stop: threading.Event) -> None:
-    app = create_app(store, jobs, pages)
+def _serve(store: Store, jobs: Jobs, helpers: Helpers, pages: Path, port: int, stop: threading.Event) -> None:
+    app = create_app(store, jobs, helpers.background, pages)
     server = create_server(
         app, host="127.0.0.1", port=port, threads=8, ident=None, max_request_body_size=420_000_000
     )

@@ -9,21 +9,21 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from sequor.core.mapping import Mapping
-from sequor.core.rectangle import Rectangle
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
 from sequor.core.resample import resample, shown
 from sequor.imaging.decode import Picture, colour_profile, decode
-from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDING_OF, ENDINGS, Format, write
+from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDING_OF, ENDINGS, Format, write, write_mask
 from sequor.imaging.metadata import camera_facts, carry_over
-from sequor.recipe.evaluate import evaluate
+from sequor.recipe.evaluate import Evaluation, evaluate
 from sequor.recipe.framed import output_size
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError
 
+from .filling import FindPatch, background, empty_area, fill_frame, rendered
 from .reporting import Report
-
-EMPTY = (255, 255, 255)
-"""What empty corners are written as, where they are allowed: bare paper."""
 
 
 class NoRoomError(OSError):
@@ -33,13 +33,14 @@ class NoRoomError(OSError):
 @dataclass(frozen=True)
 class Exported:
     """The file that was written; ``keeps_place`` when it says where the photo was taken (GPS); ``filled``:
-    the share of its pixels that are new."""
+    the share of its pixels that are new; ``made_anew``: how many patches were stale."""
 
     width: int
     height: int
     bytes: int
     keeps_place: bool
     filled: float
+    made_anew: int = 0
 
 
 def decode_for(recipe: Recipe, original: Path) -> Picture:
@@ -57,12 +58,22 @@ def decode_for(recipe: Recipe, original: Path) -> Picture:
     return picture
 
 
-def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exported:
+def export(
+    original: Path,
+    recipe: Recipe,
+    out: Path,
+    report: Report,
+    find: FindPatch | None = None,
+    mask: Path | None = None,
+) -> Exported:
     """Carry out a recipe on an original and write the picture to ``out``, all or nothing.
 
-    The size of the photo must be the recipe's. Raises RecipeError, UnreadablePictureError, NoRoomError.
+    The size of the photo must be the recipe's. ``find`` gets at the recipe's patches. ``mask``: what is new
+    is written there too, as a grey PNG of the same size, white where it is. Raises RecipeError,
+    UnreadablePictureError, NoRoomError, and what ``find`` raises.
     """
     evaluation = evaluate(recipe)
+    _refuse_clear_jpeg(recipe)
     kind, quality = recipe.export.format, recipe.export.quality
     frame = evaluation.frame
     width, height = output_size(recipe, frame)
@@ -80,19 +91,23 @@ def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exporte
         frame.y * down,
         width,
         height,
-        background=EMPTY,
-        progress=lambda share: report(0.25 + 0.35 * share, "resampling"),
+        background=background(recipe),
+        progress=lambda share: report(0.25 + 0.3 * share, "resampling"),
     )
+    hole = ~shown(mapping, frame.x * across, frame.y * down, width, height)
+    anew, filled = 0, 0.0
+    if recipe.edges.mode == "fill" and hole.any():
+        anew = _fill(picture, pixels, hole, evaluation, find, report)
+        filled = float(hole.mean())
     del picture
-    filled = 0.0
-    if recipe.edges.mode == "fill":
-        area = Rectangle(frame.x * across, frame.y * down, width, height)
-        pixels, filled = _filled(pixels, mapping, area, recipe.edges.seed, report)
     report(0.8, "writing")
     unfinished = out.with_name(out.name + ".unfinished")
+    clear = hole if recipe.edges.mode == "leave" and recipe.edges.colour is None else None
     try:
-        write(pixels, unfinished, kind, quality, colour_profile(original), ppi)
+        write(pixels, unfinished, kind, quality, colour_profile(original), ppi, clear)
         carry_over(original, unfinished, width, height, kind, ppi, filled)
+        if mask:
+            write_mask(hole & (recipe.edges.mode == "fill"), mask)
         size = unfinished.stat().st_size
         unfinished.replace(out)
     except OSError as error:
@@ -100,28 +115,50 @@ def export(original: Path, recipe: Recipe, out: Path, report: Report) -> Exporte
     finally:
         unfinished.unlink(missing_ok=True)
     report(1.0, "done")
-    return Exported(width, height, size, camera_facts(original).has_place, filled)
+    return Exported(width, height, size, camera_facts(original).has_place, filled, anew)
 
 
-def _filled(
-    pixels: Picture, mapping: Mapping, area: Rectangle, seed: int, report: Report
-) -> tuple[Picture, float]:
-    """The rendered area with what the photo does not show filled, and the share of it that is new."""
-    # numba takes half a second to load: the first hole waits for it, not every start.
-    from sequor.core.fill.complete import NothingToCopyError, fill
+def _fill(
+    picture: Picture,
+    pixels: Picture,
+    hole: NDArray[np.bool_],
+    evaluation: Evaluation,
+    find: FindPatch | None,
+    report: Report,
+) -> int:
+    """Fill a rendered area in place; how many patches were made anew.
 
-    hole = ~shown(mapping, area.x, area.y, round(area.width), round(area.height))
-    if not hole.any():
-        return pixels, 0.0
-    try:
-        made = fill(pixels, hole, seed, lambda share: report(0.6 + 0.2 * share, "filling"))
-    except NothingToCopyError as error:
-        raise RecipeError(str(error), "edges.mode") from None
-    return made, float(hole.mean())
+    New pixels are made at the frame's own size: a file of another size shows them resized, so that it is the
+    same take.
+    """
+
+    def told(share: float) -> None:
+        report(0.55 + 0.25 * share, "filling")
+
+    size = (round(evaluation.frame.height), round(evaluation.frame.width))
+    if hole.shape == size:
+        return fill_frame(pixels, hole, evaluation, find, told)
+    whole = rendered(picture, evaluation)
+    anew = fill_frame(whole, empty_area(evaluation), evaluation, find, told)
+    method = cv2.INTER_AREA if hole.size < whole[..., 0].size else cv2.INTER_CUBIC
+    pixels[hole] = cv2.resize(whole, hole.shape[::-1], interpolation=method)[hole]
+    return anew
+
+
+def _refuse_clear_jpeg(recipe: Recipe) -> None:
+    """Raise RecipeError for clear corners in a format that has none."""
+    if recipe.edges.mode == "leave" and recipe.edges.colour is None and recipe.export.format == "jpeg":
+        raise RecipeError(
+            "a JPEG cannot have clear corners; export a PNG, or give the corners a colour", "edges.colour"
+        )
 
 
 def export_together(
-    original: Path, named: Sequence[tuple[str, Recipe]], out: Path, report: Report
+    original: Path,
+    named: Sequence[tuple[str, Recipe]],
+    out: Path,
+    report: Report,
+    find: FindPatch | None = None,
 ) -> list[Exported]:
     """Carry out several recipes on one original and write the pictures into one ZIP file, all or nothing.
 
@@ -139,7 +176,7 @@ def export_together(
             def part(share: float, words: str, begun: int = index, called: str = name) -> None:
                 report((begun + 0.98 * share) / len(named), f"{called}: {words}")
 
-            written.append(export(original, recipe, files[index][0], part))
+            written.append(export(original, recipe, files[index][0], part, find))
         try:
             # The pictures are compressed already.
             with zipfile.ZipFile(unfinished, "w", zipfile.ZIP_STORED) as together:

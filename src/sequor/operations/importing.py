@@ -16,8 +16,8 @@ from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.metadata import camera_facts
 from sequor.recipe.model import PhotoPart, Recipe
 from sequor.store.database import Store
+from sequor.store.files import content_hash
 from sequor.store.models import Photo
-from sequor.store.originals import content_hash
 
 from .reporting import Report
 from .revising import revision_of

@@ -7,29 +7,38 @@ import contextlib
 import json
 import threading
 from collections import OrderedDict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 
+import cv2
 import numpy as np
 
 from sequor.core.mapping import Mapping
-from sequor.core.resample import resample
+from sequor.core.resample import resample, shown
 from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, decode
 from sequor.imaging.encode import reduce_to, small_jpeg
-from sequor.operations.exporting import EMPTY
+from sequor.imaging.patches import read_patch, screen_patch
+from sequor.operations.filling import Mask, background
 from sequor.operations.importing import SCREEN_SIDES, write_screen_pictures
+from sequor.operations.listing import patch_of
+from sequor.operations.takes import MARGIN
+from sequor.recipe.dependence import made_for, map_document
 from sequor.recipe.evaluate import Evaluation, evaluate, solved_map
 from sequor.recipe.model import PhotoPart, Recipe
 from sequor.recipe.reading import build
-from sequor.recipe.report import solved_lens
 from sequor.store.database import Store
-from sequor.store.originals import OriginalMissingError
+from sequor.store.files import OriginalMissingError, PatchMissingError
+from sequor.store.models import Take
 
 TILE = 256
 KEPT_BYTES = 700_000_000
 THUMBNAIL_SIDE = 560
+LONGEST_ON_SCREEN = 2048
+SMALL_TAKE = 300
+SURROUND = (163, 163, 163)
 
 # A page asks for many tiles at once: rendered two by two, the first is there long before the last.
 _FEW_AT_A_TIME = threading.Semaphore(2)
@@ -86,20 +95,8 @@ class Originals:
 
 def map_token(evaluation: Evaluation) -> str:
     """The map of an evaluation as text for a URL: the recipe parts that make it, with solved angles."""
-    recipe = evaluation.recipe
-    attitude = evaluation.solution.attitude
-    correction = recipe.correction.model_dump(exclude_defaults=True, exclude={"free"})
-    correction.update(roll=attitude.roll, pitch=attitude.pitch, yaw=attitude.yaw, free=[])
-    if evaluation.camera.source == "lines":
-        correction["focal_px"] = evaluation.camera.focal_px
-    document = {
-        "format": recipe.format,
-        "version": recipe.version,
-        "photo": recipe.photo.model_dump(exclude={"sha256"}),
-        "lens": solved_lens(evaluation).model_dump(exclude_defaults=True),
-        "correction": correction,
-    }
-    return base64.urlsafe_b64encode(json.dumps(document, separators=(",", ":")).encode()).decode().rstrip("=")
+    written = json.dumps(map_document(evaluation), separators=(",", ":"))
+    return base64.urlsafe_b64encode(written.encode()).decode().rstrip("=")
 
 
 def as_taken_token(recipe: Recipe) -> str:
@@ -135,7 +132,7 @@ def tile(originals: Originals, sha256: str, token: str, column: int, row: int) -
     original = originals.get(sha256, recipe.photo.quarter_turns)
     with _FEW_AT_A_TIME:
         pixels = resample(
-            original.pixels, mapping, column * TILE, row * TILE, TILE, TILE, background=(163, 163, 163)
+            original.pixels, mapping, column * TILE, row * TILE, TILE, TILE, background=SURROUND
         )
         return small_jpeg(original.to_screen(pixels), quality=93)
 
@@ -153,21 +150,112 @@ def screen_picture(store: Store, sha256: str, side: int, quarter_turns: int) -> 
 
 def thumbnail(store: Store, sha256: str, recipe: Recipe) -> bytes:
     """The framed picture, small: the same map on the reduced photo."""
+    return small_jpeg(_framed(store, sha256, recipe, THUMBNAIL_SIDE))
+
+
+def _framed(store: Store, sha256: str, recipe: Recipe, side: int) -> Picture:
+    """The framed picture in sRGB, from the photo reduced to ``side``."""
     evaluation = evaluate(recipe)
     path = _screen_file(store, sha256, SCREEN_SIDES[1])
-    reduced = reduce_to(decode(path, recipe.photo.quarter_turns), THUMBNAIL_SIDE)
+    reduced = reduce_to(decode(path, recipe.photo.quarter_turns), side)
     scale = max(reduced.shape[:2]) / max(recipe.photo.width, recipe.photo.height)
-    frame = evaluation.frame
-    pixels = resample(
-        reduced,
-        evaluation.mapping.at_scale(scale),
-        frame.x * scale,
-        frame.y * scale,
-        max(1, int(np.floor(frame.width * scale))),
-        max(1, int(np.floor(frame.height * scale))),
-        background=EMPTY,
-    )
-    return small_jpeg(pixels)
+    frame, mapping = evaluation.frame, evaluation.mapping.at_scale(scale)
+    columns = max(1, int(np.floor(frame.width * scale)))
+    rows = max(1, int(np.floor(frame.height * scale)))
+    area = (mapping, frame.x * scale, frame.y * scale, columns, rows)
+    pixels = resample(reduced, *area, background=background(recipe, clear=SURROUND))
+    if recipe.edges.mode == "fill":
+        _fill_small(pixels, ~shown(*area), evaluation, store, scale)
+    return pixels
+
+
+def _fill_small(pixels: Picture, hole: Mask, evaluation: Evaluation, store: Store, scale: float) -> None:
+    """Fill the hole of a small picture in place: by the patches that hold, the rest by a small take."""
+    # numba takes half a second to load: the first hole waits for it, not every start.
+    from sequor.core.fill.complete import NothingToCopyError, fill
+
+    edges, now = evaluation.recipe.edges, made_for(evaluation) if evaluation.recipe.edges.patches else ""
+    for patch in edges.patches:
+        if patch.made_for == now:
+            with contextlib.suppress(PatchMissingError, UnreadablePictureError):
+                _lay_small(pixels, hole, store.patches.path(patch.sha256), patch.box, scale)
+    with contextlib.suppress(NothingToCopyError):
+        pixels[...] = fill(pixels, hole, edges.seed)
+
+
+def _lay_small(
+    pixels: Picture, hole: Mask, patch: Path, box: tuple[int, int, int, int], scale: float
+) -> None:
+    """Lay a patch, reduced, over the hole of a small picture, and take from the hole what it covers."""
+    new, mask = read_patch(patch)
+    left, top, width, height = (value * scale for value in box)
+    size = max(1, round(width)), max(1, round(height))
+    share = cv2.resize(mask.astype(np.float32), size, interpolation=cv2.INTER_AREA)
+    colour = cv2.resize(new.astype(np.float32), size, interpolation=cv2.INTER_AREA)
+    colour = np.asarray(colour / np.maximum(share, 1e-6)[..., None], np.uint8)
+    colour = ToScreen(colour_profile(patch))(colour)
+    place = np.s_[int(top) : int(top) + size[1], int(left) : int(left) + size[0]]
+    there = pixels[place]
+    rows, columns = there.shape[:2]
+    own = hole[place] & (share[:rows, :columns] > 0)
+    there[own] = colour[:rows, :columns][own]
+    hole[place] &= ~own
+
+
+def first_look(store: Store, photo_id: int, take_id: int, part: int) -> bytes | None:
+    """A part of a take that is being made as a PNG; None when there is none."""
+    take = _take(store, photo_id, take_id)
+    file = store.rough / str(take_id) / f"{part}.png"
+    try:
+        return file.read_bytes() if take else None
+    except FileNotFoundError:
+        return None
+
+
+def small_take(store: Store, photo_id: int, take_id: int, part: str | None) -> bytes | None:
+    """The frame with a take that is done, or the surroundings of one part, small; None when there is none."""
+    take = _take(store, photo_id, take_id)
+    if take is None or take.state != "done" or (part and part not in [one["part"] for one in take.parts]):
+        return None
+    recipe = Recipe.model_validate(take.recipe)
+    patches = [patch_of(take, one["part"]) for one in take.parts]
+    edges = recipe.edges.model_copy(update={"mode": "fill", "patches": patches})
+    recipe = recipe.model_copy(update={"edges": edges})
+    assert recipe.photo.sha256 is not None
+    if part is None:
+        return small_jpeg(_framed(store, recipe.photo.sha256, recipe, SMALL_TAKE))
+    whole = _framed(store, recipe.photo.sha256, recipe, LONGEST_ON_SCREEN)
+    box = next(patch.box for patch in patches if patch.part == part)
+    scale = len(whole) / evaluate(recipe).frame.height
+    return small_jpeg(reduce_to(_about(whole, [value * scale for value in box]), SMALL_TAKE))
+
+
+def _about(whole: Picture, box: Sequence[float]) -> Picture:
+    """The thick end of a part with what surrounds it: a third of the picture on each side."""
+    height, width = whole.shape[:2]
+    wide, high = width // 3, height // 3
+    across, down = box[0] + box[2] / 2, box[1] + box[3] / 2
+    # A corner's part is thickest in the corner itself.
+    left = 0 if across < width / 2 else width - wide
+    top = 0 if down < height / 2 else height - high
+    if box[2] > 0.9 * width:
+        left = (width - wide) // 2
+    if box[3] > 0.9 * height:
+        top = (height - high) // 2
+    return np.ascontiguousarray(whole[top : top + high, left : left + wide])
+
+
+def patch_picture(store: Store, sha256: str, reduced: int) -> bytes:
+    """A patch as a PNG for the screen. Raises PatchMissingError, UnreadablePictureError."""
+    path = store.patches.path(sha256)
+    pixels, mask = read_patch(path)
+    return screen_patch(ToScreen(colour_profile(path))(pixels), mask, reduced, MARGIN)
+
+
+def _take(store: Store, photo_id: int, take_id: int) -> Take | None:
+    with store.transaction() as session:
+        take = session.get(Take, take_id)
+    return take if take is not None and take.photo_id == photo_id else None
 
 
 def _screen_file(store: Store, sha256: str, side: int) -> Path:

@@ -20,6 +20,7 @@ from sequor.recipe.words import state
 from sequor.store.database import Store
 from sequor.store.models import Photo, Revision, now
 
+from .listing import with_patches
 from .snapping import NOTE
 
 SWAPPED = {"level": "plumb", "plumb": "level"}
@@ -130,7 +131,7 @@ def revise(store: Store, photo_id: int, expected: int, recipe: Recipe, action: s
         frame = evaluate(carried).frame
         sized = with_size_of(carried, frame)
         output_size(sized, frame)
-        return _add(session, current, sized, action)
+        return _add(session, current, with_patches(session, photo_id, sized), action)
 
 
 def turn_quarter(store: Store, photo_id: int, expected: int, clockwise: bool) -> PhotoNow:

@@ -15,5 +15,5 @@ def refuse_unbuilt(recipe: Recipe) -> None:
 
 
 def _unbuilt(recipe: Recipe) -> Iterator[tuple[str, str]]:
-    if recipe.edges.mode not in ("trim", "fill"):
+    if recipe.edges.mode not in ("trim", "fill", "leave"):
         yield "edges.mode", f"the edges mode {recipe.edges.mode!r}"

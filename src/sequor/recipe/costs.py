@@ -6,16 +6,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from sequor.core.fitting import largest
 from sequor.core.frame import Cost, cost
-from sequor.core.mapping import photo_corners
 from sequor.core.observations import ANGLES
 from sequor.core.rectangle import Rectangle
 
+from .edges import nothing_cut, same_size, with_edges
 from .evaluate import WHOLE, Evaluation, evaluate
 from .frame_actions import with_frame
 from .frame_words import frame_ratio_words
-from .framed import largest_frame, photo_middle, ratio_of, subject_on
+from .framed import largest_frame, ratio_of, subject_on
 from .model import Recipe
 from .offers import to_solve_anew
 from .reading import RecipeError
@@ -82,7 +81,9 @@ def _rows(turn: str, turned: Evaluation, present: Recipe | None) -> list[CostRow
     recipe, mapping, ratio = turned.recipe, turned.mapping, ratio_of(turned.recipe)
     mark = recipe.frame.subject
     where = None if mark is None else subject_on(mapping, mark)
-    trimmed, free = with_frame(recipe, allow_empty=False), with_frame(recipe, ratio="free")
+    free = with_frame(recipe, ratio="free")
+    trimmed = with_edges(with_frame(recipe, allow_empty=False), mode="trim", patches=[])
+    trimmed_free = with_frame(trimmed, ratio="free")
 
     def row(edges: Edges, label: str, frame: Rectangle, costs: Cost, after: Recipe) -> CostRow:
         return CostRow(
@@ -99,12 +100,12 @@ def _rows(turn: str, turned: Evaluation, present: Recipe | None) -> list[CostRow
         )
 
     def filled(edges: Edges, label: str, frame: Rectangle, before: Recipe) -> CostRow:
-        after = with_frame(before, rect=rect_values(frame), allow_empty=True)
+        after = with_edges(with_frame(before, rect=rect_values(frame), allow_empty=True), mode="fill")
         return row(edges, label, frame, cost(frame, mapping), after)
 
-    everything = Rectangle.between(mapping.outline()).inwards()
+    everything = nothing_cut(mapping, None).inwards()
     rows = [
-        filled("same size", "Fill, same size", _same_size(turned, ratio), recipe),
+        filled("same size", "Fill, same size", same_size(mapping, ratio), recipe),
         filled("nothing cut", "Fill, nothing cut", everything, free),
     ]
     # The evaluation has the largest frame of its own ratio already.
@@ -114,15 +115,6 @@ def _rows(turn: str, turned: Evaluation, present: Recipe | None) -> list[CostRow
     label = f"Trim {frame_ratio_words(recipe)}"
     return [
         row("trim", label, turned.frame, turned.cost, trimmed),
-        row("trim free", FREE, exact.inwards(), cost(exact, mapping), with_frame(free, allow_empty=False)),
+        row("trim free", FREE, exact.inwards(), cost(exact, mapping), trimmed_free),
         *rows,
     ]
-
-
-def _same_size(turned: Evaluation, ratio: tuple[float, float] | None) -> Rectangle:
-    """The frame that the photo would have had, had it not been turned: the largest of the ratio on it."""
-    mapping = turned.mapping
-    if ratio is None:
-        return Rectangle(0.0, 0.0, float(mapping.width), float(mapping.height))
-    photo = photo_corners(mapping.width, mapping.height)
-    return largest(photo, *ratio, photo_middle(mapping)).inwards()

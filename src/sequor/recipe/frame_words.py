@@ -73,13 +73,12 @@ def frame_words(evaluation: Evaluation) -> str:
 
 
 def frame_sentences(evaluation: Evaluation) -> list[str]:
-    """What the frame keeps, what of it is empty, its subject and its print, for the finding."""
+    """What the frame keeps, its subject and its print, for the finding."""
     recipe, cost = evaluation.recipe, evaluation.cost
     ratio = frame_ratio_words(recipe)
     what = "Trimming" if recipe.frame.rect is None else "The frame"
     shape = "in a free shape" if ratio == "free" else f"at {ratio}"
-    empty = "" if cost.empty < NOTICED_CUT / 2 else f", and {percent(cost.empty)} of it is empty"
-    sentences = [f"{what} {shape} keeps {percent(cost.kept)} of the picture{empty}."]
+    sentences = [f"{what} {shape} keeps {percent(cost.kept)} of the picture."]
     if evaluation.subject_inside is False:
         sentences.append("The subject is not wholly inside.")
     printed, part = evaluation.printed, recipe.frame.print

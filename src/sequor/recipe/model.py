@@ -21,6 +21,8 @@ Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Point = tuple[Finite, Finite]
 Side = Annotated[int, Field(ge=1, le=65_500)]
+Seed = Annotated[int, Field(ge=0, le=2**31 - 1)]
+Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
 Sha256 = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 
 FEWEST_POINTS: dict[str, int] = {"straight": 3, "rectangle": 4}
@@ -246,11 +248,37 @@ class FramePart(Part):
         return value
 
 
+class PatchPart(Part):
+    """New pixels for one part of the frame's empty area: a file named by the hash of its content.
+
+    ``box``: [x, y, width, height] in the frame's pixels. ``seed`` is the take it belongs to, ``made_for`` the
+    hash of all that it depends on: under a recipe that has another one it is stale.
+    """
+
+    sha256: Sha256
+    part: str = Field(min_length=1, max_length=40)
+    box: tuple[int, int, Side, Side]
+    seed: Seed
+    made_for: Sha256
+
+
 class EdgesPart(Part):
-    """What happens with empty corners."""
+    """What happens with empty corners. Filled: those parts that ``patches`` names by them, the others by the
+    take ``seed``. Left: in ``colour``, null = clear."""
 
     mode: Literal["trim", "fill", "reshape", "leave"] = "trim"
-    seed: int = Field(default=1, ge=0)
+    seed: Seed = 1
+    colour: Colour | None = None
+    patches: list[PatchPart] = Field(default_factory=list, max_length=100)
+
+    @field_validator("patches")
+    @classmethod
+    def _each_part_once(cls, value: list[PatchPart]) -> list[PatchPart]:
+        names = [patch.part for patch in value]
+        twice = {name for name in names if names.count(name) > 1}
+        if twice:
+            raise ValueError(f"the part {min(twice)!r} has two patches")
+        return value
 
 
 class ExportPart(Part):

@@ -13,8 +13,9 @@ from sequor.core.rectangle import Rectangle
 from sequor.core.references import Reading
 
 from . import words
+from .dependence import solved_lens
 from .evaluate import Evaluation, ideal_references, lens_of, readings_of
-from .model import LensPart, Recipe
+from .model import Recipe
 
 FIELD_BOOK_COLUMNS = [
     "number",
@@ -146,15 +147,6 @@ def as_csv(rows: list[dict[str, Any]]) -> str:
 def rect_values(rectangle: Rectangle) -> tuple[float, float, int, int]:
     """A whole-pixel rectangle as the recipe writes it."""
     return rectangle.x, rectangle.y, round(rectangle.width), round(rectangle.height)
-
-
-def solved_lens(evaluation: Evaluation) -> LensPart:
-    """The recipe's lens with the terms that straight things determined."""
-    part, bending = evaluation.recipe.lens, evaluation.solution.bending
-    if evaluation.recipe.correction.solved or not bending.names:
-        return part
-    values = {name: float(np.round(getattr(bending.lens, name), 12)) for name in bending.names}
-    return part.model_copy(update={"source": "straight", "profile": None, **values})
 
 
 def with_solved_values(recipe: Recipe, evaluation: Evaluation) -> Recipe:

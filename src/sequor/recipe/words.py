@@ -15,6 +15,7 @@ from sequor.core.disagreement import DISAGREE_SIGMAS, Conflict
 from sequor.core.observations import ANGLES, Unknown
 from sequor.core.references import Reading
 
+from .edge_words import edges_sentences
 from .evaluate import Evaluation, ReferenceResult
 from .frame_words import frame_sentences
 from .model import ProfilePart
@@ -281,6 +282,7 @@ def finding(evaluation: Evaluation) -> str:
         *_left_in_sentences(evaluation),
         *_doubts(evaluation),
         *frame_sentences(evaluation),
+        *edges_sentences(evaluation),
     ]
     if evaluation.mapping.cuts:
         sentences.append("Part of the photo would be stretched too far and is cut away.")

@@ -11,7 +11,7 @@ from alembic.config import Config
 from sqlalchemy import Engine, create_engine
 from sqlalchemy.orm import Session
 
-from .originals import Originals
+from .files import Originals, Patches
 
 
 def connect(url: str) -> Engine:
@@ -41,9 +41,11 @@ class Store:
         self.engine = engine
         self.folder = folder
         self.originals = Originals(folder / "originals")
+        self.patches = Patches(folder / "patches")
+        self.rough = folder / "rough"
         self.screen = folder / "screen"
         self.work = folder / "work"
-        for path in (self.originals.folder, self.screen, self.work):
+        for path in (self.originals.folder, self.patches.folder, self.rough, self.screen, self.work):
             path.mkdir(parents=True, exist_ok=True)
 
     @contextmanager

@@ -1,15 +1,16 @@
-"""The tables: photos, their revisions and versions, and the ratios that people keep."""
+"""The tables: photos, their revisions and versions, takes, and the ratios that people keep."""
 
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, Literal
 
-from sqlalchemy import JSON, BigInteger, ForeignKey, String, Text
+from sqlalchemy import JSON, BigInteger, ForeignKey, String, Text, UniqueConstraint
 from sqlalchemy.dialects.mysql import DATETIME
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 Moment = DATETIME(fsp=3)
+TakeState = Literal["waiting", "running", "done", "failed", "cancelled"]
 
 
 def now() -> datetime:
@@ -78,6 +79,31 @@ class Version(Base):
     name: Mapped[str] = mapped_column(String(80))
     created_at: Mapped[datetime] = mapped_column(Moment, default=now)
     removed_at: Mapped[datetime | None] = mapped_column(Moment)
+
+
+class Take(Base):
+    """One attempt at filling the empty part of a frame, asked for, being made or made.
+
+    ``made_for`` is the hash of all it depends on but the seed, ``recipe`` what it is made from. ``parts``:
+    for each part of the empty area its name, its box and, once made, the patch's hash. ``rough``: by how much
+    the first look at it is reduced, 0 = there is none. ``attempts``: how often it was begun.
+    """
+
+    __tablename__ = "takes"
+    __table_args__ = (UniqueConstraint("photo_id", "made_for", "seed"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    photo_id: Mapped[int] = mapped_column(ForeignKey("photos.id"))
+    made_for: Mapped[str] = mapped_column(String(64))
+    seed: Mapped[int]
+    recipe: Mapped[dict[str, Any]] = mapped_column(JSON)
+    state: Mapped[TakeState] = mapped_column(String(12), default="waiting", index=True)
+    progress: Mapped[float] = mapped_column(default=0.0)
+    words: Mapped[str] = mapped_column(String(300), default="waiting")
+    parts: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
+    rough: Mapped[int] = mapped_column(default=0)
+    attempts: Mapped[int] = mapped_column(default=0)
+    created_at: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
 class OwnRatio(Base):

@@ -18,13 +18,14 @@ from .frames import frames
 from .guard import Guard, token_of
 from .photos import FOREVER, photos
 from .problems import Problem, register_problems
-from .services import Services
+from .services import MakesTakes, Services
+from .takes import takes_of
 from .versions import versions_of
 
 LARGEST_BODY = 410_000_000
 
 
-def create_app(store: Store, jobs: Jobs, front_end: Path) -> APIFlask:
+def create_app(store: Store, jobs: Jobs, background: MakesTakes, front_end: Path) -> APIFlask:
     """The web application over a store; ``front_end`` is the folder of the built pages."""
     app = APIFlask(
         "sequor",
@@ -36,7 +37,7 @@ def create_app(store: Store, jobs: Jobs, front_end: Path) -> APIFlask:
     app.config.update(OPENAPI_VERSION="3.1.0", MAX_CONTENT_LENGTH=LARGEST_BODY, AUTO_404_RESPONSE=False)
     app.json.sort_keys = False  # type: ignore[attr-defined]
     guard = Guard(token_of(store.folder))
-    app.extensions["sequor"] = Services(store, jobs, Originals(store), guard.token)
+    app.extensions["sequor"] = Services(store, jobs, background, Originals(store), guard.token)
     app.before_request(guard.before)
     app.after_request(guard.after)
     register_problems(app)
@@ -44,6 +45,7 @@ def create_app(store: Store, jobs: Jobs, front_end: Path) -> APIFlask:
     app.register_blueprint(bench)
     app.register_blueprint(frames)
     app.register_blueprint(versions_of)
+    app.register_blueprint(takes_of)
 
     app.spec_processor(_each_schema_once)
 

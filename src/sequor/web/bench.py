@@ -165,7 +165,9 @@ def export(photo_id: int, json_data: ExportIn) -> JobOut:
     recipe = now.recipe.model_copy(update={"export": json_data.export})
     if not json_data.versions:
         job = here.jobs.prepare(exporting.export_name(now.photo.file_name, json_data.export.format))
-        here.jobs.start(job, tasks.export_photo, (original, recipe, job.folder / "export"))
+        here.jobs.start(
+            job, tasks.export_photo, (original, recipe, job.folder / "export", here.store.patches)
+        )
         return JobOut.of(job)
     wanted = versions.chosen(here.store, photo_id, json_data.versions)
     if json_data.now:
@@ -173,7 +175,7 @@ def export(photo_id: int, json_data: ExportIn) -> JobOut:
     names = exporting.names_together(now.photo.file_name, [name for name, _ in wanted])
     named = list(zip(names, (one for _, one in wanted), strict=True))
     job = here.jobs.prepare(exporting.archive_name(now.photo.file_name))
-    here.jobs.start(job, tasks.export_versions, (original, named, job.folder / "export"))
+    here.jobs.start(job, tasks.export_versions, (original, named, job.folder / "export", here.store.patches))
     return JobOut.of(job)
 
 
@@ -191,6 +193,17 @@ def cancel_job(name: str) -> JobOut:
     job = find_job(name)
     services().jobs.cancel(job)
     return JobOut.of(job)
+
+
+@bench.get("/jobs/<name>/mask")
+def job_mask(name: str) -> Response:
+    """Which pixels of the exported file are new: a grey PNG of its size, white where they are."""
+    job = find_job(name)
+    file = job.folder / "mask"
+    if job.state != "done" or not file.is_file():
+        raise Problem(409, "No mask", "the export has not ended yet, or nothing in it is new")
+    called = f"{job.label.rsplit('.', 1)[0]}-new.png"
+    return send_file(file, mimetype="image/png", as_attachment=True, download_name=called)
 
 
 @bench.get("/jobs/<name>/file")

@@ -9,9 +9,10 @@ from pydantic import Field
 
 from sequor.core.printing import Unit
 from sequor.recipe.costs import Edges
+from sequor.recipe.edges import Extent
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.frame_words import frame_ratio_words
-from sequor.recipe.model import Recipe
+from sequor.recipe.model import Colour, Recipe
 from sequor.store.models import Version
 
 from .schemas import Wire
@@ -50,11 +51,22 @@ class AskPlace(Wire):
     down: Share | None = None
 
 
+class AskEdges(Wire):
+    """A way with the empty corners, and how far the frame reaches for it; ``share``: how much of it may be
+    empty at most. ``colour`` null leaves them clear."""
+
+    do: Literal["edges"]
+    mode: Literal["trim", "fill", "leave"]
+    extent: Extent = "as it is"
+    share: Annotated[float, Field(ge=0, le=1)] | None = None
+    colour: Colour | None = None
+
+
 class FrameIn(Wire):
     """Something to be done to the frame of a recipe."""
 
     recipe: Recipe
-    ask: Annotated[AskRatio | AskSimply | AskEmpty | AskPlace, Field(discriminator="do")]
+    ask: Annotated[AskRatio | AskSimply | AskEmpty | AskPlace | AskEdges, Field(discriminator="do")]
 
 
 class FramedOut(Wire):

@@ -9,12 +9,14 @@ from sequor.core.ratio import typed_ratio
 from sequor.operations import ratios
 from sequor.recipe import frame_actions
 from sequor.recipe.costs import cost_rows
+from sequor.recipe.edges import trimmed, with_corners
 from sequor.recipe.frame_actions import Framed
 from sequor.recipe.frame_words import paper_words
 from sequor.recipe.model import Recipe
 from sequor.recipe.shapes import USUAL_PAPERS, USUAL_RATIOS
 
 from .frame_schemas import (
+    AskEdges,
     AskEmpty,
     AskPlace,
     AskRatio,
@@ -59,6 +61,10 @@ def _framed(recipe: Recipe, ask: object) -> Framed:
         return frame_actions.with_empty(recipe, ask.allow)
     if isinstance(ask, AskPlace):
         return frame_actions.placed(recipe, ask.what, ask.lines, ask.across, ask.down)
+    if isinstance(ask, AskEdges):
+        if ask.mode == "trim":
+            return trimmed(recipe)
+        return with_corners(recipe, ask.mode, ask.extent, ask.share, ask.colour)
     return SIMPLE[ask.do](recipe)  # type: ignore[attr-defined]
 
 

@@ -15,9 +15,10 @@ from werkzeug.exceptions import HTTPException
 from sequor.imaging.decode import UnreadablePictureError
 from sequor.operations.ratios import RatioUnknownError, TooManyRatiosError
 from sequor.operations.revising import ChangedMeanwhileError, NothingToRedoError, PhotoUnknownError
+from sequor.operations.takes import TakeUnknownError
 from sequor.operations.versions import NameTakenError, VersionUnknownError
 from sequor.recipe.reading import RecipeError
-from sequor.store.originals import OriginalMissingError
+from sequor.store.files import OriginalMissingError, PatchMissingError
 
 log = logging.getLogger(__name__)
 
@@ -43,6 +44,8 @@ class Problem(Exception):
 TITLES: dict[type[Exception], tuple[int, str]] = {
     PhotoUnknownError: (404, "No such photo"),
     OriginalMissingError: (410, "The original is missing"),
+    PatchMissingError: (410, "A patch is missing"),
+    TakeUnknownError: (404, "No such take"),
     ChangedMeanwhileError: (412, "Changed in another window"),
     NothingToRedoError: (409, "Nothing there"),
     UnreadablePictureError: (422, "Picture refused"),

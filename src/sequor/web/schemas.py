@@ -15,10 +15,13 @@ from sequor.core.observations import ANGLES, Unknown
 from sequor.core.printing import COARSE_PPI
 from sequor.core.rectangle import Rectangle
 from sequor.jobs.children import Job
+from sequor.operations.exporting import Exported
 from sequor.operations.importing import Imported
 from sequor.operations.rendering import as_taken_token, map_token
 from sequor.operations.revising import PhotoNow
 from sequor.recipe import words
+from sequor.recipe.dependence import made_for
+from sequor.recipe.edge_words import edges_words
 from sequor.recipe.evaluate import Evaluation, ReferenceResult, evaluate
 from sequor.recipe.frame_words import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
 from sequor.recipe.framed import ratio_of
@@ -330,10 +333,12 @@ class RouteOut(Wire):
     lens: str
     lines: str
     frame: str
+    edges: str
 
 
 class EvaluateOut(Wire):
-    """All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses."""
+    """All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses, ``made_for``
+    what takes depend on."""
 
     mesh: MeshOut
     outline: list[tuple[float, float]]
@@ -350,6 +355,7 @@ class EvaluateOut(Wire):
     finding: str
     map: str
     map_as_taken: str
+    made_for: str
 
     @classmethod
     def of(cls, evaluation: Evaluation, choices: bool) -> EvaluateOut:
@@ -377,11 +383,13 @@ class EvaluateOut(Wire):
                 lens=words.lens_words(evaluation),
                 lines=words.lines_words(evaluation),
                 frame=frame_words(evaluation),
+                edges=edges_words(evaluation),
             ),
             state=words.state(evaluation),
             finding=words.finding(evaluation),
             map=map_token(evaluation),
             map_as_taken=as_taken_token(evaluation.recipe),
+            made_for=made_for(evaluation),
         )
 
 
@@ -459,7 +467,7 @@ class RevisionSeenOut(Wire):
 
 
 class JobOut(Wire):
-    """Long work: how far it is, and what came of it."""
+    """Long work: how far it is, and what came of it; ``filled``: the share of an export that is new."""
 
     id: str
     label: str
@@ -469,6 +477,7 @@ class JobOut(Wire):
     error: str | None
     photo_id: int | None
     known: bool
+    filled: float
 
     @classmethod
     def of(cls, job: Job) -> JobOut:
@@ -483,6 +492,7 @@ class JobOut(Wire):
             error=job.error,
             photo_id=imported.photo_id if imported else None,
             known=imported.known if imported else False,
+            filled=job.result.filled if isinstance(job.result, Exported) else 0.0,
         )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import cast
+from typing import Protocol, cast
 
 from flask import current_app, request
 
@@ -14,12 +14,20 @@ from sequor.store.database import Store
 from .problems import Problem
 
 
+class MakesTakes(Protocol):
+    """What lets takes be made."""
+
+    def make_takes(self, photo_id: int, key: str) -> None:
+        """Let the wanted takes of one frame be made. Raises BackgroundGoneError."""
+
+
 @dataclass(frozen=True)
 class Services:
-    """The store, the running jobs, and the decoded originals."""
+    """The store, the running jobs, the way to the worker, and the decoded originals."""
 
     store: Store
     jobs: Jobs
+    background: MakesTakes
     originals: Originals
     token: str
 

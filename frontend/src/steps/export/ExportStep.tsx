@@ -1,7 +1,7 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
-import { api, type ExportSettings, type Job, Problem, type Version } from "../../api/client";
+import { api, type ExportSettings, type Job, Problem, type Recipe, type Version } from "../../api/client";
 import { followJob } from "../../api/followJob";
 import { keep, keepPending, readNow, recipeNow, type Seen, useBench } from "../../bench/benchStore";
 import { useVersions } from "../../bench/useLog";
@@ -36,7 +36,7 @@ export function ExportStep() {
       await keepPending();
       const ended = await followJob(await api.export(bench.photo.id, settings, chosen, now), setJob);
       if (ended.state === "failed") setError(ended.error);
-      if (ended.state === "done") download(ended);
+      if (ended.state === "done") fetchFile(`/api/jobs/${ended.id}/file`, ended.label);
     } catch (problem) {
       setJob(null);
       setError(problem instanceof Problem ? problem.message : "The export failed; the photo is as it was. Try again.");
@@ -113,6 +113,15 @@ export function ExportStep() {
         {job?.state === "done" && (
           <>
             Written as <strong>{job.label}</strong>.
+            {job.filled > 0 && (
+              <>
+                {" "}
+                {percent(job.filled)} of its pixels are new, and the file says so.
+                <Touch mt="8px" w="100%" onClick={() => fetchFile(`/api/jobs/${job.id}/mask`)}>
+                  Also fetch the mask of what is new
+                </Touch>
+              </>
+            )}
           </>
         )}
         {job?.state === "cancelled" && "Stopped; nothing was written."}
@@ -124,7 +133,7 @@ export function ExportStep() {
       )}
       <Box mt="16px" fontSize="13px" color="second">
         {read.frame.printed && <>The resolution for {read.frame.printed.paper} is written into the file. </>}
-        {noticed(read.frame.empty) && <>Empty corners, {percent(read.frame.empty)} of the frame, are written white. </>}
+        {noticed(read.frame.empty) && <>{cornersWords(recipe, read)} </>}
         The camera's record and the colour profile go along.{" "}
         {bench.photo.keeps_place && <strong>So does the place where the photo was taken (GPS).</strong>}
       </Box>
@@ -231,9 +240,17 @@ function Together({ versions, chosen, now, disabled, onChange }: TogetherProps) 
   );
 }
 
-function download(job: Job) {
+/** What is written into empty corners. */
+function cornersWords({ edges }: Recipe, read: Seen): string {
+  const share = percent(read.frame.empty);
+  if (edges.mode === "fill") return `Filled corners, ${share} of the frame, are declared in the file as made, not taken.`;
+  if (edges.mode === "leave") return `Empty corners, ${share} of the frame, are written ${edges.colour ? `in ${edges.colour}` : "clear"}.`;
+  return `Empty corners, ${share} of the frame, are written white.`;
+}
+
+function fetchFile(address: string, name = "") {
   const link = document.createElement("a");
-  link.href = `/api/jobs/${job.id}/file`;
-  link.download = job.label;
+  link.href = address;
+  link.download = name;
   link.click();
 }

@@ -105,7 +105,7 @@ const Permission = memo(function Permission({ allowed, ask }: { allowed: boolean
       </Touch>
       <Aside>
         {allowed
-          ? "The frame may reach beyond the picture. Empty corners are exported white; filling them comes with the step Edges."
+          ? "The frame may reach beyond the picture. What becomes of empty corners is chosen at Edges."
           : "The frame slides along the picture's edge and never holds an empty corner."}
       </Aside>
     </>

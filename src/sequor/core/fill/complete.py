@@ -22,7 +22,8 @@ Picture = NDArray[np.uint8]
 Indices = NDArray[np.int32]
 
 REPEATED_PIXELS = 1_300_000
-"""Levels of at most so many pixels are repeated until they rest."""
+"""Levels of at most so many pixels are repeated until they rest, and the first two: a thin hole has no
+others."""
 
 THINNEST = 4.0
 """Pixels of thickness under which a hole is not made coarser,"""
@@ -32,8 +33,17 @@ SMALLEST_SIDE = 64
 ROUNDS_AT_LEAST = 4
 ROUNDS_AT_MOST = 12
 
-NEARNESS = 5.0
-"""How much a place costs for lying far away: the largest single gain in trials."""
+
+@dataclass(frozen=True)
+class Style:
+    """How a take looks for its places. ``nearness``: how much one costs for lying far away, the largest
+    single gain in trials."""
+
+    nearness: float
+
+
+STYLES = (Style(5.0), Style(1.0), Style(15.0))
+"""Takes go through these in turn, so that three of them differ where there is a choice."""
 
 SHARP = 0.05
 """Of the usual cost of a patch: how much dearer ones still have a say in the end."""
@@ -125,29 +135,69 @@ class Level:
         return max(2.0 * float(np.percentile(self.cost[:: max(1, len(self.cost) // 200_000)], 75)), 1.0)
 
 
-def fill(
-    picture: Picture, hole: Mask, seed: int = 1, progress: Callable[[float], None] | None = None
-) -> Picture:
+Rough = Callable[[Picture, int], None]
+"""Called once with the picture filled at about a megapixel, and by how much it is reduced."""
+
+
+class Completion:
+    """A picture (h, w, 3) uint8 with a hole (h, w), made coarser once for all takes of it.
+
+    Raises NothingToCopyError.
+    """
+
+    def __init__(self, picture: Picture, hole: Mask) -> None:
+        self.levels = [Level.of(*size) for size in reversed(_pyramid(picture, hole))]
+        """Coarsest first."""
+        small = [level.hole.size <= REPEATED_PIXELS for level in self.levels]
+        self._last_repeated = max(sum(small), min(2, len(small))) - 1
+
+    @property
+    def at(self) -> tuple[Indices, Indices]:
+        """Rows and columns of the pixels of the hole."""
+        return self.levels[-1].at
+
+    def take(
+        self,
+        seed: int = 1,
+        progress: Callable[[float], None] | None = None,
+        rough: Rough | None = None,
+    ) -> Picture:
+        """The colours (n, 3) uint8 of the hole's pixels. The same seed gives the same.
+
+        ``progress`` hears the share done, often; what it raises ends the take.
+        """
+        sizes = np.cumsum([0, *(level.hole.size for level in self.levels)], dtype=float)
+        style = STYLES[(seed - 1) % len(STYLES)]
+        for step, level in enumerate(self.levels):
+            begun, whole = sizes[step] / sizes[-1], level.hole.size / sizes[-1]
+
+            def told(share: float, begun: float = begun, whole: float = whole) -> None:
+                if progress:
+                    progress(0.95 * (begun + whole * share))
+
+            _begin(level, self.levels[step - 1] if step else None, seed)
+            finer = len(self.levels) - 1 - step
+            _improve(level, finer, step < 2, seed, style, told)
+            if rough and step == self._last_repeated:
+                rough(_bytes(level.image), 2**finer)
+        _level_seams(level)
+        return _bytes(level.image[level.at])
+
+
+def fill(picture: Picture, hole: Mask, seed: int = 1) -> Picture:
     """The picture (h, w, 3) uint8 with its hole (h, w) filled; every other pixel as it was.
 
     The same seed gives the same pixels. Raises NothingToCopyError.
     """
-    if not hole.any():
-        return picture.copy()
-    sizes = _pyramid(picture, hole)
-    todo = np.cumsum([image.shape[0] * image.shape[1] for image, _ in sizes[::-1]], dtype=float)
-    level: Level | None = None
-    for step, (image, mask) in enumerate(reversed(sizes)):
-        coarser, level = level, Level.of(image, mask)
-        _begin(level, coarser, seed)
-        _improve(level, len(sizes) - 1 - step, step < 2, seed)
-        if progress:
-            progress(0.9 * todo[step] / todo[-1])
-    assert level is not None
-    _level_seams(level)
     out = picture.copy()
-    out[level.at] = np.clip(level.image[level.at] + 0.5, 0, 255).astype(np.uint8)
+    if hole.any():
+        whole = Completion(picture, hole)
+        out[whole.at] = whole.take(seed)
     return out
+
+
+def _bytes(values: Values) -> Picture:
+    return np.asarray(np.clip(values + 0.5, 0, 255), np.uint8)
 
 
 def _pyramid(picture: Picture, hole: Mask) -> list[tuple[Values, Mask]]:
@@ -193,20 +243,24 @@ def _begin(level: Level, coarser: Level | None, seed: int) -> None:
     level.copy_middles()
 
 
-def _improve(level: Level, height: int, coarse: bool, seed: int) -> None:
+def _improve(
+    level: Level, height: int, coarse: bool, seed: int, style: Style, told: Callable[[float], None]
+) -> None:
     """Search and agree in turn. ``height``: how many levels are finer; ``coarse``: one of the first."""
     size = level.hole.shape
-    repeated = level.hole.size <= REPEATED_PIXELS
-    weight = np.float32(NEARNESS * PATCH**2 * 3 * 255**2 / float(size[0] ** 2 + size[1] ** 2) * 0.02)
+    repeated = coarse or level.hole.size <= REPEATED_PIXELS
+    weight = np.float32(style.nearness * PATCH**2 * 3 * 255**2 / float(size[0] ** 2 + size[1] ** 2) * 0.02)
     rounds = min(ROUNDS_AT_MOST, ROUNDS_AT_LEAST + 2 * height) if repeated else 1
     lists = (level.rows, level.columns, level.number, level.from_row, level.from_column, level.cost)
     for turn in range(rounds):
         reach = (max(size) if coarse else max(size) // 4) if repeated else 4
         turns = 1 if not repeated else 3 if height else 2
         search(level.image, level.usable, *lists, turns, reach, weight, seed + turn)
+        told((turn + 0.6) / rounds)
         last = turn == rounds - 1
         softness = level.usual_cost * (SHARP if last else 0.5)
         level.image[level.at] = level.agree(level.at, softness, MIDDLE if last and not height else 0.0)
+        told((turn + 1) / rounds)
 
 
 def _places(mask: Mask) -> tuple[Indices, Indices]:

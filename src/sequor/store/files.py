@@ -1,4 +1,4 @@
-"""Originals: files named by the SHA-256 of their content, written once and never changed."""
+"""Files named by the SHA-256 of their content, written once and never changed: originals and patches."""
 
 from __future__ import annotations
 
@@ -14,20 +14,25 @@ class OriginalMissingError(LookupError):
     """The file of a photo is no longer in the data folder."""
 
 
-class Originals:
-    """A folder of originals."""
+class PatchMissingError(LookupError):
+    """The file of a patch is no longer in the data folder."""
+
+
+class Files:
+    """A folder of such files; what is missing from it is told by ``missing``."""
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
 
+    def missing(self, sha256: str) -> Exception:
+        """What to raise for a file that is not there."""
+        return FileNotFoundError(f"{sha256} is missing from {self.folder}")
+
     def path(self, sha256: str) -> Path:
-        """Where the original with this hash lies. Raises OriginalMissingError."""
+        """Where the file with this hash lies. Raises what ``missing`` says."""
         path = self._place(sha256)
         if not path.is_file():
-            raise OriginalMissingError(
-                f"the original {sha256[:12]}… is missing from {self.folder}; "
-                "put the folder back or import the photo again"
-            )
+            raise self.missing(sha256)
         return path
 
     def put(self, file: Path, sha256: str) -> bool:
@@ -58,6 +63,28 @@ class Originals:
 
     def _place(self, sha256: str) -> Path:
         return self.folder / sha256[:2] / sha256
+
+
+class Originals(Files):
+    """The photos as they were imported."""
+
+    def missing(self, sha256: str) -> Exception:
+        """An OriginalMissingError."""
+        return OriginalMissingError(
+            f"the original {sha256[:12]}… is missing from {self.folder}; "
+            "put the folder back or import the photo again"
+        )
+
+
+class Patches(Files):
+    """New pixels of takes."""
+
+    def missing(self, sha256: str) -> Exception:
+        """A PatchMissingError."""
+        return PatchMissingError(
+            f"the patch {sha256[:12]}… is missing from {self.folder}; put the folder back, or ask for the "
+            "takes again at Edges"
+        )
 
 
 def content_hash(path: Path) -> str:

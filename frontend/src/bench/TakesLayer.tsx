@@ -1,0 +1,40 @@
+import { type Laid } from "./takes";
+import { type Size, toStage, type View } from "./view";
+
+/** Pixels by which the server lets a patch reach under the picture. */
+const MARGIN = 4;
+
+interface Props {
+  laid: Laid[];
+  frame: { x: number; y: number };
+  view: View;
+  stage: Size;
+}
+
+/** New pixels, laid under the picture into the frame's empty parts. */
+export function TakesLayer({ laid, frame, view, stage }: Props) {
+  return (
+    <div aria-hidden="true" data-takes={laid.length} style={{ position: "absolute", inset: 0 }}>
+      {laid.map(({ part, box, source, reduced }) => {
+        // The first look begins with the whole cell of its own that the box begins in.
+        const [left, top] = [box[0], box[1]].map((value) => (source.includes("first-look") ? Math.floor(value / reduced) * reduced : value));
+        const [x, y] = toStage(view, stage, [frame.x + left! - MARGIN * reduced, frame.y + top! - MARGIN * reduced]);
+        return (
+          <img
+            key={part}
+            src={source}
+            alt=""
+            draggable={false}
+            style={{
+              position: "absolute",
+              maxWidth: "none",
+              transformOrigin: "0 0",
+              transform: `translate(${x}px, ${y}px) scale(${reduced * view.scale})`,
+              imageRendering: view.scale >= 1.9 ? "pixelated" : "auto",
+            }}
+          />
+        );
+      })}
+    </div>
+  );
+}

@@ -1,0 +1,136 @@
+import { Box, Flex } from "@chakra-ui/react";
+import { useEffect, useState } from "react";
+
+import type { Recipe, Take, Takes } from "../../api/client";
+import { keep, type Seen, useBench } from "../../bench/benchStore";
+import { seedFor, withTake } from "../../bench/recipeEdits";
+import { askTakes, cancelTake, FIRST_SEEDS, unfinished, wantedSeeds } from "../../bench/takes";
+import { percent } from "../../shares";
+import { Choice, Touch } from "../../Touch";
+import { Aside, Columns, Heading } from "../../Words";
+import { Small } from "./EdgesStep";
+
+const ALL = "all corners";
+
+/** The takes of the fill, for all corners or for one; a pointed one is seen, a touched one is taken. */
+export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
+  const found = useBench((state) => state.takes);
+  const kept = useBench((state) => state.kept);
+  const showNew = useBench((state) => state.showNew);
+  const [wanted, setPart] = useState<string | null>(null);
+  const takes = found?.made_for === read.made_for ? found : null;
+  const parts = takes?.takes.find((take) => take.parts.length)?.parts ?? [];
+  const part = parts.some((one) => one.part === wanted) ? wanted : null;
+
+  useEffect(() => {
+    if (!takes || kept) return;
+    const missing = [...new Set([...wantedSeeds(recipe), ...FIRST_SEEDS])].filter((seed) => !takes.takes.some((take) => take.seed === seed));
+    if (missing.length) void askTakes(missing);
+  }, [takes, kept, recipe]);
+
+  // A card that goes away under the pointer is not left.
+  useEffect(() => () => useBench.setState({ pointedTake: null }), []);
+
+  const more = () => {
+    const last = Math.max(...(takes?.takes ?? []).map(({ seed }) => seed), 0);
+    void askTakes([last + 1, last + 2, last + 3]);
+  };
+
+  return (
+    <>
+      <Heading
+        beside={
+          parts.length > 1 && (
+            <Choice aria-label="Takes for" value={part ?? ALL} onChange={(event) => setPart(event.target.value === ALL ? null : event.target.value)}>
+              <option>{ALL}</option>
+              {parts.map((one) => (
+                <option key={one.part}>{one.part}</option>
+              ))}
+            </Choice>
+          )
+        }
+      >
+        Takes
+      </Heading>
+      {found?.notice && (
+        <Box mb="8px" role="alert" borderLeft="4px solid" borderColor="plumb" pl="10px">
+          {found.notice[0]!.toUpperCase() + found.notice.slice(1)}.
+        </Box>
+      )}
+      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label={`Takes for ${part ?? ALL}`}>
+        {takes?.takes.map((take) => <Card key={take.id} take={take} takes={takes} part={part} recipe={recipe} />)}
+      </Columns>
+      {!takes && <Box color="second">Asking for takes …</Box>}
+      <Columns mt="8px" gridTemplateColumns="repeat(2, 1fr)">
+        <Touch disabled={!takes || takes.takes.some(unfinished)} onClick={more}>
+          More takes
+        </Touch>
+        <Touch aria-pressed={showNew} onClick={() => useBench.setState({ showNew: !showNew })}>
+          Show what is new
+        </Touch>
+      </Columns>
+      <Aside>
+        {percent(read.frame.empty)} of the frame is made from the rest of the picture. The exported file says so; a mask of it can be had beside it.
+      </Aside>
+    </>
+  );
+}
+
+function Card({ take, takes, part, recipe }: { take: Take; takes: Takes; part: string | null; recipe: Recipe }) {
+  const photo = useBench((state) => state.bench!.photo.id);
+  const name = `Take ${take.seed}`;
+  if (take.state !== "done")
+    return (
+      <Flex direction="column" minH="92px" px="6px" py="4px" border="1px dashed" borderColor="edge" borderRadius="4px" fontSize="12px" justify="space-between">
+        <Box aria-live="polite">
+          <Box fontSize="13px">{name}</Box>
+          {take.state === "running" && take.progress > 0 ? `${take.words}, ${Math.round(take.progress * 100)} %` : take.words}
+        </Box>
+        {take.state === "running" && (
+          <Box
+            role="progressbar"
+            aria-label={name}
+            aria-valuemin={0}
+            aria-valuemax={100}
+            aria-valuenow={Math.round(take.progress * 100)}
+            h="6px"
+            bg="rule"
+            borderRadius="3px"
+          >
+            <Box h="6px" bg="ink" borderRadius="3px" style={{ width: `${take.progress * 100}%` }} />
+          </Box>
+        )}
+        {unfinished(take) ? (
+          <Touch px="4px" fontSize="13px" aria-label={`Stop ${name.toLowerCase()}`} onClick={() => void cancelTake(take)}>
+            Stop
+          </Touch>
+        ) : (
+          <Touch px="4px" fontSize="13px" aria-label={`Make ${name.toLowerCase()} again`} onClick={() => void askTakes([take.seed])}>
+            Again
+          </Touch>
+        )}
+      </Flex>
+    );
+  const chosen = take.parts.every((one) => (part !== null && one.part !== part) || seedFor(recipe, one.part) === take.seed);
+  const show = () => useBench.setState({ pointedTake: { seed: take.seed, part } });
+  const putBack = () => useBench.setState({ pointedTake: null });
+  return (
+    <Touch
+      flexDirection="column"
+      gap="2px"
+      py="5px"
+      minH="92px"
+      aria-pressed={chosen}
+      onPointerEnter={show}
+      onPointerLeave={putBack}
+      onFocus={show}
+      onBlur={putBack}
+      onClick={() => !chosen && void keep((now) => withTake(now, take, takes.made_for, part), `${name} in ${part ? `the ${part}` : "every corner"}`)}
+    >
+      <Box h="60px" display="flex" alignItems="center">
+        <Small source={`/api/photos/${photo}/takes/${take.id}/small-${encodeURIComponent(part ?? "all")}.jpg`} height={60} />
+      </Box>
+      <span>{name}</span>
+    </Touch>
+  );
+}

@@ -1,0 +1,40 @@
+"""The worker: ``celery -A sequor.jobs.worker worker``. A task calls one operation.
+
+The broker, the database and the data folder come from its environment.
+"""
+
+from __future__ import annotations
+
+import os
+from functools import cache
+from pathlib import Path
+
+from celery.signals import worker_process_init
+
+from sequor.operations import takes
+from sequor.store.database import Store, connect
+
+from .background import MAKE_TAKES, queue
+from .worker_names import BROKER, DATA, DATABASE
+
+app = queue(os.environ[BROKER])
+
+
+@cache
+def _store() -> Store:
+    return Store(connect(os.environ[DATABASE]), Path(os.environ[DATA]))
+
+
+@worker_process_init.connect  # type: ignore[untyped-decorator]
+def _make_ready(**_: object) -> None:
+    """Load what the first take would wait for."""
+    from sequor.core import lanczos
+    from sequor.core.fill import complete
+
+    assert lanczos and complete
+
+
+@app.task(name=MAKE_TAKES)  # type: ignore[untyped-decorator]
+def make_takes(photo_id: int, key: str) -> None:
+    """Make the wanted takes of one frame."""
+    takes.make(_store(), photo_id, key)

@@ -1,0 +1,137 @@
+"""The private Redis and the worker: started beside the database, watched, started again when they end."""
+
+from __future__ import annotations
+
+import logging
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+import redis
+
+from sequor.jobs.background import Background, BackgroundGoneError
+from sequor.jobs.worker_names import BROKER, DATA, DATABASE
+from sequor.operations.takes import unfinished
+from sequor.store.database import Store
+
+from .mariadb import StartError
+
+READY_SECONDS = 20
+STOP_SECONDS = 10
+WATCH_SECONDS = 0.5
+AGAIN_SECONDS = 2.0
+
+log = logging.getLogger(__name__)
+
+
+class Helpers:
+    """Redis on a socket that only this user reaches, and one worker; both end with :meth:`stop`.
+
+    Redis keeps nothing: the rows of the database say what is still to be done. Raises StartError.
+    """
+
+    def __init__(self, store: Store, database: str) -> None:
+        self._store = store
+        self._run = Path(tempfile.mkdtemp(prefix="sequor-redis-"))
+        self._socket = self._run / "s"
+        self.broker = f"redis+socket://{self._socket}"
+        self.background = Background(self.broker)
+        self._environment = {**os.environ, BROKER: self.broker, DATABASE: database, DATA: str(store.folder)}
+        self._program = shutil.which("redis-server") or shutil.which(
+            "redis-server", path="/usr/sbin:/usr/bin"
+        )
+        if not self._program:
+            raise StartError(
+                "redis-server is missing; install the Debian package redis-server and start again"
+            )
+        self.redis = self._start_redis()
+        try:
+            self._wait_for_redis()
+            self.worker = self._start_worker()
+        except BaseException:
+            self.redis.kill()
+            raise
+        self._stopping = threading.Event()
+        self._watching = threading.Thread(target=self._watch, daemon=True)
+        self._watching.start()
+
+    def stop(self) -> None:
+        """End both; a take that is being made is taken up again by the next start."""
+        self._stopping.set()
+        self._watching.join(STOP_SECONDS)
+        # SIGQUIT is Celery's way to end at once; SIGTERM would wait for the take.
+        for process, how in ((self.worker, signal.SIGQUIT), (self.redis, signal.SIGTERM)):
+            if process.poll() is None:
+                process.send_signal(how)
+                try:
+                    process.wait(STOP_SECONDS)
+                except subprocess.TimeoutExpired:
+                    process.kill()
+                    process.wait()
+        shutil.rmtree(self._run, ignore_errors=True)
+
+    def take_up(self) -> None:
+        """Ask for everything that is still to be made; asked twice, it is made once."""
+        for photo_id, key in unfinished(self._store):
+            try:
+                self.background.make_takes(photo_id, key)
+            except BackgroundGoneError:
+                return
+
+    def _start_redis(self) -> subprocess.Popen[bytes]:
+        assert self._program is not None
+        command = [self._program, "--port", "0", "--unixsocket", str(self._socket), "--unixsocketperm", "700"]
+        command += ["--dir", str(self._run), "--save", "", "--appendonly", "no", "--daemonize", "no"]
+        return self._popen(command, "redis.log")
+
+    def _start_worker(self) -> subprocess.Popen[bytes]:
+        command = [sys.executable, "-m", "celery", "-A", "sequor.jobs.worker", "worker"]
+        command += ["--concurrency", "1", "--loglevel", "WARNING"]
+        command += ["--without-gossip", "--without-mingle", "--without-heartbeat"]
+        return self._popen(command, "worker.log")
+
+    def _popen(self, command: list[str], log_name: str) -> subprocess.Popen[bytes]:
+        with (self._store.folder / log_name).open("ab") as output:
+            # A session of its own, so that Ctrl-C reaches the program first.
+            return subprocess.Popen(
+                command, stdout=output, stderr=output, env=self._environment, start_new_session=True
+            )
+
+    def _wait_for_redis(self) -> None:
+        client = redis.Redis(unix_socket_path=str(self._socket))
+        deadline = time.monotonic() + READY_SECONDS
+        while True:
+            try:
+                client.ping()
+                client.close()
+                return
+            except redis.ConnectionError:
+                pass
+            if self.redis.poll() is not None or time.monotonic() > deadline:
+                raise StartError(f"Redis did not come up; see redis.log in {self._store.folder}")
+            time.sleep(0.02)
+
+    def _watch(self) -> None:
+        self.take_up()
+        while not self._stopping.wait(WATCH_SECONDS):
+            ended = [name for name in ("redis", "worker") if getattr(self, name).poll() is not None]
+            if not ended:
+                continue
+            log.warning("%s ended and is started again", " and ".join(ended))
+            if self._stopping.wait(AGAIN_SECONDS):
+                return
+            try:
+                if "redis" in ended:
+                    self.redis = self._start_redis()
+                    self._wait_for_redis()
+                if "worker" in ended:
+                    self.worker = self._start_worker()
+                self.take_up()
+            except (StartError, OSError):
+                log.exception("what ended could not be started again")

@@ -1,0 +1,260 @@
+"""Takes of a fill: asked for here, made by a worker, kept as patches."""
+
+from __future__ import annotations
+
+import json
+import logging
+import secrets
+import shutil
+import time
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from typing import Any
+
+import numpy as np
+from sqlalchemy import CursorResult, select, text, update
+
+from sequor.core.fill import METHOD
+from sequor.core.fill.parts import EmptyPart, parts
+from sequor.imaging.colour import ToScreen
+from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile
+from sequor.imaging.patches import screen_patch, write_patch
+from sequor.recipe.dependence import made_for
+from sequor.recipe.evaluate import evaluate
+from sequor.recipe.model import Recipe
+from sequor.recipe.reading import RecipeError
+from sequor.store.database import Store
+from sequor.store.files import OriginalMissingError, content_hash
+from sequor.store.models import Photo, Take
+
+from .exporting import decode_for
+from .filling import Mask, empty_area, rendered
+from .revising import get_photo
+
+UNFINISHED = ("waiting", "running")
+MOST_ATTEMPTS = 3
+TELL_SECONDS = 0.15
+MARGIN = 4
+"""Pixels by which a picture for the screen reaches under the photo."""
+
+log = logging.getLogger(__name__)
+
+
+class TakeUnknownError(LookupError):
+    """There is no such take of this photo."""
+
+
+class StoppedError(Exception):
+    """The take was cancelled while it was made."""
+
+
+def takes_of(store: Store, photo_id: int) -> tuple[str, list[Take]]:
+    """The hash that takes of a photo's current frame are made for, and these takes by their seeds.
+
+    Raises PhotoUnknownError.
+    """
+    key = made_for(evaluate(get_photo(store, photo_id).recipe))
+    with store.transaction() as session:
+        query = select(Take).where(Take.photo_id == photo_id, Take.made_for == key)
+        return key, list(session.scalars(query.order_by(Take.seed)))
+
+
+def ask(store: Store, photo_id: int, seeds: Sequence[int]) -> str:
+    """Put down that these takes of the current frame are wanted; the hash that they are made for.
+
+    Those that are there, or on their way, stay; one that failed or was stopped is begun anew. Raises
+    PhotoUnknownError, RecipeError when nothing is empty.
+    """
+    recipe = get_photo(store, photo_id).recipe
+    evaluation = evaluate(recipe)
+    if not empty_area(evaluation).any():
+        raise RecipeError("nothing of the frame is empty: there is nothing to fill", "frame")
+    key = made_for(evaluation)
+    with store.transaction() as session:
+        session.get(Photo, photo_id, with_for_update=True)
+        query = select(Take).where(Take.photo_id == photo_id, Take.made_for == key)
+        there = {take.seed: take for take in session.scalars(query)}
+        for seed in seeds:
+            take = there.get(seed)
+            if take is None:
+                take = Take(photo_id=photo_id, made_for=key, seed=seed, recipe=recipe.model_dump(mode="json"))
+                session.add(take)
+            elif take.state in ("failed", "cancelled"):
+                take.state, take.progress, take.words, take.attempts = "waiting", 0.0, "waiting", 0
+    return key
+
+
+def cancel(store: Store, photo_id: int, take_id: int) -> None:
+    """Stop a take that is not done; what was made of it goes. Raises TakeUnknownError."""
+    with store.transaction() as session:
+        take = session.get(Take, take_id, with_for_update=True)
+        if take is None or take.photo_id != photo_id:
+            raise TakeUnknownError("there is no such take of this photo")
+        if take.state in UNFINISHED:
+            take.state, take.words, take.rough = "cancelled", "stopped", 0
+
+
+def unfinished(store: Store) -> list[tuple[int, str]]:
+    """Photos and hashes with takes that are still to be made: what a start takes up again."""
+    with store.transaction() as session:
+        query = select(Take.photo_id, Take.made_for).where(Take.state.in_(UNFINISHED)).distinct()
+        return [(photo_id, key) for photo_id, key in session.execute(query)]
+
+
+def make(store: Store, photo_id: int, key: str) -> None:
+    """Make all takes that are wanted of one frame, one after another; again is harmless."""
+    with _alone(store, key) as alone:
+        making: Making | None = None
+        while alone and (take := _next(store, photo_id, key)):
+            try:
+                making = making or Making(store, take)
+                making.make(take)
+            except StoppedError:
+                log.info("take %s was stopped", take.id)
+            except (RecipeError, UnreadablePictureError, OriginalMissingError, OSError) as error:
+                _end(store, take, "failed", str(error))
+            except MemoryError:
+                _end(store, take, "failed", "there is not enough memory; make the frame smaller")
+            except Exception:
+                log.exception("take %s failed", take.id)
+                _end(store, take, "failed", "something went wrong that should not have; the log says more")
+            finally:
+                shutil.rmtree(store.rough / str(take.id), ignore_errors=True)
+
+
+class Making:
+    """The frame of a take, rendered and made ready once for all takes of it."""
+
+    def __init__(self, store: Store, first: Take) -> None:
+        # numba takes half a second to load; only a worker needs it for this.
+        from sequor.core.fill.complete import Completion, NothingToCopyError
+
+        self.store = store
+        recipe = Recipe.model_validate(first.recipe)
+        assert recipe.photo.sha256 is not None
+        original = store.originals.path(recipe.photo.sha256)
+        tell = Telling(store, first)
+        tell(0.0, "reading the photo")
+        picture = decode_for(recipe, original)
+        evaluation = evaluate(recipe)
+        self.profile = colour_profile(original)
+        tell(0.0, "turning the photo")
+        self.pixels = rendered(picture, evaluation, lambda share: tell(0.0, "turning the photo"))
+        hole = empty_area(evaluation)
+        self.parts = parts(hole)
+        try:
+            self.completion = Completion(self.pixels, hole)
+        except NothingToCopyError as error:
+            raise RecipeError(str(error), "edges.mode") from None
+
+    def make(self, take: Take) -> None:
+        """One take, from its seed to its patches."""
+        tell = Telling(self.store, take)
+        places = [{"part": part.name, "box": list(part.box)} for part in self.parts]
+        tell(0.0, "filling", parts=places)
+
+        def look(picture: Picture, reduced: int) -> None:
+            self._first_look(take, picture, reduced)
+            tell(0.3, "filling", rough=reduced)
+
+        colours = self.completion.take(take.seed, lambda share: tell(share, "filling"), look)
+        taken = np.zeros_like(self.pixels)
+        taken[self.completion.at] = colours
+        made = [
+            {**place, "sha256": self._keep(take, taken[part.place], part)}
+            for place, part in zip(places, self.parts, strict=True)
+        ]
+        _end(self.store, take, "done", "done", parts=made)
+
+    def _first_look(self, take: Take, picture: Picture, reduced: int) -> None:
+        folder = self.store.rough / str(take.id)
+        folder.mkdir(parents=True, exist_ok=True)
+        shown = ToScreen(self.profile)(picture)
+        for index, part in enumerate(self.parts):
+            x, y = part.box[:2]
+            # Cells of the reduced picture that the box reaches into.
+            left, top = x // reduced, y // reduced
+            mask = _reduced(part, reduced)
+            place = np.s_[top : top + mask.shape[0], left : left + mask.shape[1]]
+            there = shown[place]
+            mask = mask[: there.shape[0], : there.shape[1]]
+            (folder / f"{index}.png").write_bytes(screen_patch(there, mask, 1, MARGIN))
+
+    def _keep(self, take: Take, pixels: Picture, part: EmptyPart) -> str:
+        note = {"part": part.name, "box": part.box, "seed": take.seed, "made_for": take.made_for}
+        file = self.store.work / f"patch-{secrets.token_hex(8)}"
+        told = json.dumps({"format": "sequor-patch", "version": 1, "method": METHOD, **note})
+        write_patch(pixels, part.mask, file, told, self.profile)
+        sha256 = content_hash(file)
+        self.store.patches.put(file, sha256)
+        return sha256
+
+
+def _reduced(part: EmptyPart, reduced: int) -> Mask:
+    """The mask of a part in cells of ``reduced`` pixels, from the cell that its box begins in."""
+    x, y, width, height = part.box
+    before = (y % reduced, x % reduced)
+    after = (-(before[0] + height) % reduced, -(before[1] + width) % reduced)
+    padded = np.pad(part.mask, ((before[0], after[0]), (before[1], after[1])))
+    cells = padded.reshape(padded.shape[0] // reduced, reduced, padded.shape[1] // reduced, reduced)
+    return np.asarray(cells.any(axis=(1, 3)), np.bool_)
+
+
+class Telling:
+    """Tells how far a take is, not too often; raises StoppedError once it was cancelled."""
+
+    def __init__(self, store: Store, take: Take) -> None:
+        self.store, self.take = store, take
+        self.last = 0.0
+
+    def __call__(self, share: float, words: str, **values: Any) -> None:
+        if not values and time.monotonic() - self.last < TELL_SECONDS:
+            return
+        self.last = time.monotonic()
+        if not _write(self.store, self.take, state="running", progress=share, words=words, **values):
+            raise StoppedError
+
+
+def _write(store: Store, take: Take, **values: Any) -> bool:
+    """Write to the row of a take that nobody has stopped; whether there was one."""
+    with store.transaction() as session:
+        query = update(Take).where(Take.id == take.id, Take.state.in_(UNFINISHED)).values(**values)
+        done = session.execute(query)
+        assert isinstance(done, CursorResult)
+        # A row that holds these values already is matched but not changed; MariaDB may count either.
+        return done.rowcount > 0 or session.get_one(Take, take.id).state in UNFINISHED
+
+
+def _end(store: Store, take: Take, state: str, words: str, **values: Any) -> None:
+    progress = {"progress": 1.0} if state == "done" else {}
+    _write(store, take, state=state, words=words[:300], rough=0, **progress, **values)
+
+
+def _next(store: Store, photo_id: int, key: str) -> Take | None:
+    """The next take to be made. One that ended its worker too often is given up."""
+    with store.transaction() as session:
+        query = select(Take).where(
+            Take.photo_id == photo_id, Take.made_for == key, Take.state.in_(UNFINISHED)
+        )
+        for take in session.scalars(query.order_by(Take.seed).with_for_update()):
+            if take.attempts < MOST_ATTEMPTS:
+                take.attempts += 1
+                return take
+            take.state = "failed"
+            take.words = (
+                f"it was begun {MOST_ATTEMPTS} times and broken off each time; make the frame smaller"
+            )
+        return None
+
+
+@contextmanager
+def _alone(store: Store, key: str) -> Iterator[bool]:
+    """Whether nobody else makes takes of this frame; a worker that dies lets go by itself."""
+    name = {"name": f"take-{key[:40]}"}
+    with store.engine.connect() as connection:
+        alone = bool(connection.scalar(text("SELECT GET_LOCK(:name, 2)"), name))
+        try:
+            yield alone
+        finally:
+            if alone:
+                connection.execute(text("SELECT RELEASE_LOCK(:name)"), name)

@@ -1,0 +1,36 @@
+"""What becomes of the empty corners, in words."""
+
+from __future__ import annotations
+
+from .dependence import stale
+from .evaluate import Evaluation
+from .frame_words import NOTICED_CUT, percent
+
+
+def edges_words(evaluation: Evaluation) -> str:
+    """The state of the step Edges, for the route."""
+    edges, empty = evaluation.recipe.edges, evaluation.cost.empty
+    if empty < NOTICED_CUT / 2:
+        return "nothing empty"
+    if edges.mode == "fill":
+        return f"{percent(empty)} new{', stale' if stale(evaluation) else ''}"
+    if edges.mode == "leave":
+        return f"{percent(empty)} {'clear' if edges.colour is None else 'in one colour'}"
+    return f"{percent(empty)} empty, white"
+
+
+def edges_sentences(evaluation: Evaluation) -> list[str]:
+    """What becomes of the empty corners, for the finding."""
+    edges, empty = evaluation.recipe.edges, evaluation.cost.empty
+    if empty < NOTICED_CUT / 2:
+        return []
+    if edges.mode == "fill":
+        words = [f"{percent(empty)} of the frame is new and will be declared in the exported file."]
+        if stale(evaluation):
+            words.append("The takes chosen for it were made before the last change; they are made anew.")
+        return words
+    if edges.mode == "leave":
+        return [
+            f"{percent(empty)} of the frame is left {'clear' if edges.colour is None else 'in one colour'}."
+        ]
+    return [f"{percent(empty)} of the frame is empty and stays white; Edges has other ways."]

@@ -1,0 +1,179 @@
+"""The ways with empty corners: trimmed, filled or left, and how far the frame reaches for that."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from sequor.core.camera import Array
+from sequor.core.fitting import largest
+from sequor.core.frame import cost
+from sequor.core.mapping import Mapping, photo_corners
+from sequor.core.rectangle import Rectangle
+
+from .evaluate import Evaluation, evaluate
+from .frame_actions import Framed, with_empty, with_frame
+from .frame_words import NOTICED_CUT, percent
+from .framed import largest_frame, photo_middle, ratio_of
+from .model import Recipe
+from .reading import RecipeError
+from .report import rect_values
+
+Extent = Literal["as it is", "same size", "nothing cut", "at most"]
+"""How far the frame reaches: as it stands; as large as if the photo had not been turned; so far that all of
+the photo is in it; or so far that at most a share of it is empty."""
+
+HALVINGS = 24
+
+
+def with_edges(recipe: Recipe, **changes: object) -> Recipe:
+    """The recipe with parts of its edges changed."""
+    return recipe.model_copy(update={"edges": recipe.edges.model_copy(update=changes)})
+
+
+def trimmed(recipe: Recipe) -> Framed:
+    """No empty corners: a frame that has some shrinks about its centre, or becomes the largest again."""
+    inside = with_empty(recipe, False).recipe
+    now = evaluate(recipe)
+    if recipe.frame.rect is not None and now.cost.empty > 0:
+        reaches = _reaches(now)
+        if any(now.frame == frame for frame in reaches):
+            inside = with_frame(inside, rect=None)
+    return Framed(with_edges(inside, mode="trim", patches=[]), "Trim the corners")
+
+
+def with_corners(
+    recipe: Recipe,
+    mode: Literal["fill", "leave"],
+    extent: Extent,
+    share: float | None = None,
+    colour: str | None = None,
+) -> Framed:
+    """Corners filled, or left clear or in a colour, and how far the frame reaches for that.
+
+    Clear corners need a PNG: the format changes with them. Raises RecipeError when ``share`` is missing.
+    """
+    now = evaluate(recipe)
+    if extent == "as it is" and now.cost.empty < NOTICED_CUT / 2:
+        extent = "same size"
+    after, how = with_frame(recipe, allow_empty=True), ""
+    if extent != "as it is":
+        after = with_frame(after, rect=rect_values(reach(now, extent, share).inwards()))
+        how = {"at most": f", at most {percent(share or 0.0)} empty"}.get(extent, f", {extent}")
+    if mode == "fill":
+        return Framed(with_edges(after, mode="fill"), f"Fill the corners{how}")
+    after = with_edges(after, mode="leave", colour=colour)
+    if colour is None and after.export.format != "png":
+        after = after.model_copy(update={"export": after.export.model_copy(update={"format": "png"})})
+        return Framed(
+            after, f"Leave the corners clear{how}", "The file will be a PNG; a JPEG cannot be clear."
+        )
+    return Framed(after, f"Leave the corners {'clear' if colour is None else f'in {colour}'}{how}")
+
+
+@dataclass(frozen=True)
+class EdgeChoice:
+    """One way with the corners: how far the frame then reaches, what it costs, the recipe it leads to."""
+
+    mode: Literal["trim", "fill", "leave"]
+    extent: Extent | None
+    kept: float
+    empty: float
+    width: int
+    height: int
+    chosen: bool
+    action: str
+    recipe: Recipe
+
+
+def choices(recipe: Recipe) -> list[EdgeChoice]:
+    """Trimmed; filled and left with the frame as it is; and the other reaches of the mode that is chosen."""
+    now = recipe.edges.mode
+    colour = recipe.edges.colour
+    found: list[tuple[Literal["trim", "fill", "leave"], Extent | None, Framed]] = [
+        ("trim", None, trimmed(recipe)),
+        ("fill", "as it is", with_corners(recipe, "fill", "as it is")),
+        ("leave", "as it is", with_corners(recipe, "leave", "as it is", colour=colour)),
+    ]
+    open_: Literal["fill", "leave"] = "leave" if now == "leave" else "fill"
+    found += [
+        (open_, extent, with_corners(recipe, open_, extent, colour=colour))
+        for extent in ("same size", "nothing cut")
+    ]
+    empty = evaluate(recipe).cost.empty >= NOTICED_CUT / 2
+    return [_choice(mode, extent, framed, recipe, empty) for mode, extent, framed in found]
+
+
+def _choice(
+    mode: Literal["trim", "fill", "leave"], extent: Extent | None, framed: Framed, before: Recipe, empty: bool
+) -> EdgeChoice:
+    after = evaluate(framed.recipe)
+    same = after.frame == evaluate(before).frame
+    chosen = same and before.edges.mode == mode and (empty or mode == "trim")
+    return EdgeChoice(
+        mode=mode,
+        extent=extent,
+        kept=after.cost.kept,
+        empty=after.cost.empty,
+        width=round(after.frame.width),
+        height=round(after.frame.height),
+        chosen=chosen,
+        action=framed.action,
+        recipe=framed.recipe,
+    )
+
+
+def reach(now: Evaluation, extent: Extent, share: float | None = None) -> Rectangle:
+    """The frame, in the ratio that is held, that reaches so far; exact. Raises RecipeError."""
+    ratio = ratio_of(now.recipe)
+    if extent == "same size":
+        return same_size(now.mapping, ratio)
+    everything = nothing_cut(now.mapping, ratio)
+    if extent == "nothing cut":
+        return everything
+    if share is None:
+        raise RecipeError("say how much of the frame may be empty", "share")
+    least = largest_frame(now.mapping, ratio)
+    low, high = 0.0, 1.0
+    if cost(everything, now.mapping).empty <= share:
+        return everything
+    for _ in range(HALVINGS):
+        middle = (low + high) / 2
+        if cost(_between(least, everything, middle).inwards(), now.mapping).empty <= share:
+            low = middle
+        else:
+            high = middle
+    return _between(least, everything, low)
+
+
+def same_size(mapping: Mapping, ratio: tuple[float, float] | None) -> Rectangle:
+    """The frame that the photo would have had, had it not been turned: the largest of the ratio on it."""
+    if ratio is None:
+        return Rectangle(0.0, 0.0, float(mapping.width), float(mapping.height))
+    return largest(photo_corners(mapping.width, mapping.height), *ratio, photo_middle(mapping)).inwards()
+
+
+def nothing_cut(mapping: Mapping, ratio: tuple[float, float] | None) -> Rectangle:
+    """The smallest frame of a ratio, or of any, that shows all of the photo; exact."""
+    box = Rectangle.between(mapping.outline())
+    if ratio is None:
+        return box
+    scale = max(box.width / ratio[0], box.height / ratio[1])
+    return Rectangle.about(box.centre, ratio[0] * scale, ratio[1] * scale)
+
+
+def _between(one: Rectangle, other: Rectangle, share: float) -> Rectangle:
+    """The rectangle on the way from one to another."""
+
+    def at(here: float, there: float) -> float:
+        return here + share * (there - here)
+
+    width, height = at(one.width, other.width), at(one.height, other.height)
+    centre: Array = one.centre + share * (other.centre - one.centre)
+    return Rectangle.about(centre, width, height)
+
+
+def _reaches(now: Evaluation) -> list[Rectangle]:
+    """The frames that a choice at Edges makes by itself."""
+    ratio = ratio_of(now.recipe)
+    return [same_size(now.mapping, ratio).inwards(), nothing_cut(now.mapping, ratio).inwards()]

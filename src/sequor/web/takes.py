@@ -1,0 +1,102 @@
+"""The edges: what each way with empty corners costs, and the takes of a fill."""
+
+from __future__ import annotations
+
+from apiflask import APIBlueprint
+from flask import Response
+
+from sequor.jobs.background import BackgroundGoneError
+from sequor.operations import rendering, revising, takes
+from sequor.recipe.edges import choices
+
+from .photos import FOREVER, jpeg
+from .problems import Problem
+from .services import services
+from .take_schemas import AskTakesIn, EdgeChoiceOut, EdgesIn, EdgesOut, TakeOut, TakesOut
+
+takes_of = APIBlueprint("takes", __name__, url_prefix="/api", tag="Edges")
+
+
+@takes_of.post("/edges")
+@takes_of.input(EdgesIn)
+@takes_of.output(EdgesOut)
+def edges(json_data: EdgesIn) -> EdgesOut:
+    """What each way with the empty corners costs."""
+    return EdgesOut(choices=[EdgeChoiceOut.model_validate(one) for one in choices(json_data.recipe)])
+
+
+@takes_of.get("/photos/<int:photo_id>/edges/<int:revision>/<any(trim, fill, leave):mode>.jpg")
+def small_picture(photo_id: int, revision: int, mode: str) -> Response:
+    """What a way with the corners would make of a revision, small."""
+    here = services()
+    now = revising.get_photo(here.store, photo_id)
+    recipe = revising.get_revision(here.store, photo_id, revision)
+    after = next(one.recipe for one in choices(recipe) if one.mode == mode)
+    return jpeg(rendering.thumbnail(here.store, now.photo.sha256, after), FOREVER)
+
+
+@takes_of.get("/photos/<int:photo_id>/takes")
+@takes_of.output(TakesOut)
+def list_takes(photo_id: int) -> TakesOut:
+    """The takes of the current frame."""
+    return _all(photo_id)
+
+
+@takes_of.post("/photos/<int:photo_id>/takes")
+@takes_of.input(AskTakesIn)
+@takes_of.output(TakesOut, status_code=202)
+def ask_takes(photo_id: int, json_data: AskTakesIn) -> TakesOut:
+    """Let takes of the current frame be made, by their seeds."""
+    here = services()
+    key = takes.ask(here.store, photo_id, json_data.seeds)
+    notice = None
+    try:
+        here.background.make_takes(photo_id, key)
+    except BackgroundGoneError as error:
+        notice = str(error)
+    return _all(photo_id, notice)
+
+
+@takes_of.delete("/photos/<int:photo_id>/takes/<int:take_id>")
+@takes_of.output(TakesOut)
+def cancel_take(photo_id: int, take_id: int) -> TakesOut:
+    """Stop a take that is not done."""
+    takes.cancel(services().store, photo_id, take_id)
+    return _all(photo_id)
+
+
+@takes_of.get("/photos/<int:photo_id>/takes/<int:take_id>/first-look-<int:part>.png")
+def first_look(photo_id: int, take_id: int, part: int) -> Response:
+    """A part of a take that is still being made, reduced, to be laid under the picture."""
+    picture = rendering.first_look(services().store, photo_id, take_id, part)
+    if picture is None:
+        raise Problem(404, "No such picture", "this take is not so far, or done already, or has no such part")
+    return png(picture)
+
+
+@takes_of.get("/photos/<int:photo_id>/takes/<int:take_id>/small-<part>.jpg")
+def small_take(photo_id: int, take_id: int, part: str) -> Response:
+    """The surroundings of a part ("all": the whole frame) with a take that is done, small."""
+    here = services()
+    picture = rendering.small_take(here.store, photo_id, take_id, None if part == "all" else part)
+    if picture is None:
+        raise Problem(404, "No such picture", "this take is not done, or has no such part")
+    return jpeg(picture, FOREVER)
+
+
+@takes_of.get("/patches/<sha256>/<int:reduced>.png")
+def patch(sha256: str, reduced: int) -> Response:
+    """A patch, reduced so many times, to be laid under the picture."""
+    if not (1 <= reduced <= 64 and len(sha256) == 64 and set(sha256) <= set("0123456789abcdef")):
+        raise Problem(404, "No such patch", "a patch is named by its hash and reduced 1 to 64 times")
+    return png(rendering.patch_picture(services().store, sha256, reduced))
+
+
+def png(picture: bytes) -> Response:
+    """A PNG as an answer that stays."""
+    return Response(picture, mimetype="image/png", headers={"Cache-Control": FOREVER})
+
+
+def _all(photo_id: int, notice: str | None = None) -> TakesOut:
+    key, found = takes.takes_of(services().store, photo_id)
+    return TakesOut(made_for=key, takes=[TakeOut.of(take) for take in found], notice=notice)
