@@ -192,13 +192,13 @@ def _lay_small(
     size = max(1, round(width)), max(1, round(height))
     share = cv2.resize(mask.astype(np.float32), size, interpolation=cv2.INTER_AREA)
     colour = cv2.resize(new.astype(np.float32), size, interpolation=cv2.INTER_AREA)
-    colour = np.asarray(colour / np.maximum(share, 1e-6)[..., None], np.uint8)
-    colour = ToScreen(colour_profile(patch))(colour)
+    plain = np.asarray(colour / np.maximum(share, 1e-6)[..., None], np.uint8)
+    shown_ = ToScreen(colour_profile(patch))(plain)
     place = np.s_[int(top) : int(top) + size[1], int(left) : int(left) + size[0]]
     there = pixels[place]
     rows, columns = there.shape[:2]
     own = hole[place] & (share[:rows, :columns] > 0)
-    there[own] = colour[:rows, :columns][own]
+    there[own] = shown_[:rows, :columns][own]
     hole[place] &= ~own
 
 

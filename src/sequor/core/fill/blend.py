@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 Mask = NDArray[np.bool_]
 Values = NDArray[np.float32]
+Indices = tuple[NDArray[np.integer], NDArray[np.integer]]
 
 CELLS = 300_000
 """So many cells tell nearly enough which usable pixel is the nearest."""
@@ -22,34 +23,54 @@ CELLS = 300_000
 MOST_PIXELS = 60_000
 """The membrane is smooth: a coarser grid than the picture's carries it."""
 
+SMOOTHED = 5
+ROW = 4096
+EDGE = cv2.BORDER_REPLICATE
 
-def membrane(hole: Mask, rim: Mask, difference: Values, most: int = MOST_PIXELS) -> Values:
-    """The smooth field (h, w, 3) over a hole (h, w) that has the values ``difference`` (h, w, 3) on its rim.
 
-    Beyond the frame nothing pulls (the derivative across its sides is 0).
+def membrane(
+    shape: tuple[int, int], at: Indices, rim: Indices, difference: Values, most: int = MOST_PIXELS
+) -> Values:
+    """The smooth field that has the values ``difference`` (m, 3) on a rim, at the pixels of a hole, (n, 3).
+
+    ``at`` (2, n) and ``rim`` (2, m) are their rows and columns in a picture of ``shape`` (h, w); beyond it
+    nothing pulls (the derivative across its sides is 0). What single pixels along the rim differ by, grain,
+    is averaged over about ``SMOOTHED`` of them and not spread.
     """
-    height, width = hole.shape
-    factor = max(1, int(np.ceil(np.sqrt(height * width / most))))
-    size = (-(-width // factor), -(-height // factor))
-
-    def coarser(values: Values) -> Values:
-        return np.asarray(cv2.resize(values, size, interpolation=cv2.INTER_AREA), np.float32)
-
-    weight = coarser(rim.astype(np.float32))
-    fixed = weight > 1e-6
-    values = coarser(difference * rim[..., None])
-    values[fixed] /= weight[fixed][:, None]
-    open_ = (coarser(hole.astype(np.float32)) > 0) & ~fixed
-    field = np.where(fixed[..., None], values, 0).astype(np.float32)
+    factor = max(1, int(np.ceil(np.sqrt(shape[0] * shape[1] / most))))
+    size = (-(-shape[0] // factor), -(-shape[1] // factor))
+    cells = size[0] * size[1]
+    of_hole, of_rim = ((rows // factor) * size[1] + columns // factor for rows, columns in (at, rim))
+    weight = np.bincount(of_rim, minlength=cells).astype(np.float32).reshape(size)
+    sums = [np.bincount(of_rim, difference[:, k], cells).astype(np.float32).reshape(size) for k in range(3)]
+    values = np.stack(sums, axis=-1)
+    fixed = weight > 0
+    around = SMOOTHED // factor | 1
+    weight = np.asarray(cv2.blur(weight, (around, around)), np.float32)
+    values = np.asarray(cv2.blur(values, (around, around)), np.float32)
+    field = np.where(fixed[..., None], values / np.maximum(weight, 1e-9)[..., None], 0).astype(np.float32)
+    open_ = np.zeros(cells, np.bool_)
+    open_[of_hole] = True
+    open_ = open_.reshape(size) & ~fixed
     if open_.any():
         field[open_] = laplace(open_, fixed, field)
-    known = fixed | open_
-    if factor == 1:
-        return field
     # What is not part of it must not be mixed in on the way back to full size.
-    nearest = _nearest(known)
-    grown = field[nearest]
-    return np.asarray(cv2.resize(grown, (width, height), interpolation=cv2.INTER_LINEAR), np.float32)
+    return _sampled(field[_nearest(fixed | open_)], at, factor)
+
+
+def _sampled(field: Values, at: Indices, factor: int) -> Values:
+    """A field on cells of ``factor`` pixels at some pixels (2, n), bilinear: (n, 3)."""
+    places = [((one + 0.5) / factor - 0.5).astype(np.float32) for one in at]
+    # OpenCV takes maps of at most 32,766 columns.
+    count = len(places[0])
+    rows, columns = (np.pad(one, (0, -count % ROW)).reshape(-1, ROW) for one in places)
+    found = np.concatenate(
+        [
+            cv2.remap(field, columns[top : top + ROW], rows[top : top + ROW], cv2.INTER_LINEAR, None, EDGE)
+            for top in range(0, len(rows), ROW)
+        ]
+    )
+    return np.asarray(found.reshape(-1, 3)[:count], np.float32)
 
 
 def laplace(open_: Mask, fixed: Mask, values: Values) -> Values:

@@ -53,8 +53,6 @@ MIDDLE = 0.6
 
 BESIDE = [(r * down, r * across) for r in (1, 2, 3) for down in (-1, 0, 1) for across in (-1, 0, 1)]
 
-BORDER = 4
-
 MOST_LIFT = 40.0
 """Code values by which a seam is levelled at most."""
 
@@ -173,7 +171,7 @@ class Completion:
 
             def told(share: float, begun: float = begun, whole: float = whole) -> None:
                 if progress:
-                    progress(0.95 * (begun + whole * share))
+                    progress(0.85 * (begun + whole * share))
 
             _begin(level, self.levels[step - 1] if step else None, seed)
             finer = len(self.levels) - 1 - step
@@ -219,8 +217,8 @@ def _pyramid(picture: Picture, hole: Mask) -> list[tuple[Values, Mask]]:
 def _begin(level: Level, coarser: Level | None, seed: int) -> None:
     """First places and colours: from the coarser level, or at random over a smooth guess."""
     if coarser is None:
-        rim = _rim(level.hole)
-        level.image[level.at] = membrane(level.hole, rim, level.image)[level.at]
+        rim = _places(_rim(level.hole))
+        level.image[level.at] = membrane(level.hole.shape, level.at, rim, level.image[rim])
         rows, columns = np.nonzero(level.usable)
         chosen = np.random.default_rng(seed).integers(0, len(rows), len(level.rows))
         level.place(rows[chosen], columns[chosen])
@@ -276,22 +274,16 @@ def _rim(hole: Mask) -> Mask:
 
 def _level_seams(level: Level) -> None:
     """Lift or lower what was filled so that it meets what it borders on, part by part."""
-    height, width = level.hole.shape
     usual = level.usual_cost * SHARP
-    count, _, boxes, _ = cv2.connectedComponentsWithStats(level.hole.astype(np.uint8), connectivity=8)
-    for left, top, wide, high, _ in boxes[1:count]:
-        # Wide enough that what is smoothed along the seam has all of it.
-        first, last = max(0, top - BORDER), min(height, top + high + BORDER)
-        begin, end = max(0, left - BORDER), min(width, left + wide + BORDER)
-        part = np.s_[first:last, begin:end]
-        inside = level.hole[part]
-        rim = _rim(inside)
-        at = _places(rim)
-        told = level.agree((at[0] + np.int32(first), at[1] + np.int32(begin)), usual, MIDDLE)
-        difference = np.clip(level.image[part][at] - told, -MOST_LIFT, MOST_LIFT)
-        lift = np.zeros((*inside.shape, 3), np.float32)
-        lift[at] = np.where(np.any(told != 0, axis=1)[:, None], difference, 0)
-        # Along the seam single pixels differ by grain, which is not to be spread.
-        weight, smooth = cv2.blur(rim.astype(np.float32), (5, 5)), cv2.blur(lift, (5, 5))
-        lift[at] = smooth[at] / weight[at][:, None]
-        level.image[part][inside] += membrane(inside, rim, lift)[inside]
+    _, labels, boxes, _ = cv2.connectedComponentsWithStats(level.hole.astype(np.uint8), connectivity=8)
+    for label, (left, top, wide, high, _) in enumerate(boxes[1:], 1):
+        # With what it borders on.
+        first, begin = max(0, top - 1), max(0, left - 1)
+        part = np.s_[first : top + high + 1, begin : left + wide + 1]
+        inside = np.asarray(labels[part] == label)
+        rim = _places(_rim(inside) & ~level.hole[part])
+        at = _places(inside)
+        told = level.agree((rim[0] + np.int32(first), rim[1] + np.int32(begin)), usual, MIDDLE)
+        difference = np.clip(level.image[part][rim] - told, -MOST_LIFT, MOST_LIFT)
+        difference[~np.any(told != 0, axis=1)] = 0
+        level.image[part][at] += membrane(inside.shape, at, rim, difference)
