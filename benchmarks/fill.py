@@ -59,7 +59,10 @@ def gradients(picture: Picture) -> np.ndarray:
 
 
 def patch_distance(one: Picture, other: Picture, hole: np.ndarray) -> float:
-    """Sliced Wasserstein distance between 7 x 7 patches about hidden pixels, on three scales."""
+    """Sliced Wasserstein distance between 7 x 7 patches about hidden pixels, on three scales.
+
+    Patches less their means, in units of the truth's own spread: what is left is structure and contrast.
+    """
     found = []
     rng = np.random.default_rng(0)
     for _ in range(3):
@@ -72,11 +75,12 @@ def patch_distance(one: Picture, other: Picture, hole: np.ndarray) -> float:
             windows = np.lib.stride_tricks.sliding_window_view(
                 picture.astype(np.float32), (7, 7), axis=(0, 1)
             )
-            sides.append(windows[rows[chosen], columns[chosen]].reshape(len(chosen), -1) / 255)
-        ways = rng.normal(size=(sides[0].shape[1], 48))
+            patches = windows[rows[chosen], columns[chosen]].reshape(len(chosen), 3, 49)
+            sides.append((patches - patches.mean(axis=2, keepdims=True)).reshape(len(chosen), -1))
+        ways = rng.normal(size=(sides[0].shape[1], 64))
         ways /= np.linalg.norm(ways, axis=0)
-        sorted_ = [np.sort(side @ ways, axis=0) for side in sides]
-        found.append(float(np.abs(sorted_[0] - sorted_[1]).mean()))
+        made, truth = (np.sort(side @ ways, axis=0) for side in sides)
+        found.append(float(np.abs(made - truth).mean() / truth.std()))
         one, other = (
             cv2.resize(each, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA) for each in (one, other)
         )

@@ -20,7 +20,7 @@ Indices = tuple[NDArray[np.integer], NDArray[np.integer]]
 CELLS = 300_000
 """So many cells tell nearly enough which usable pixel is the nearest."""
 
-MOST_PIXELS = 60_000
+MOST_PIXELS = 10_000
 """The membrane is smooth: a coarser grid than the picture's carries it."""
 
 SMOOTHED = 5

@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .blend import Mask, Values, membrane, nearest_usable
+from .guides import guided, guides
 from .kernels import HALF, PATCH, search, vote
 
 Picture = NDArray[np.uint8]
@@ -30,7 +31,7 @@ THINNEST = 4.0
 SMALLEST_SIDE = 64
 """nor a picture."""
 
-ROUNDS_AT_LEAST = 4
+ROUNDS_AT_LEAST = 2
 ROUNDS_AT_MOST = 12
 
 
@@ -42,7 +43,7 @@ class Style:
     nearness: float
 
 
-STYLES = (Style(5.0), Style(1.0), Style(15.0))
+STYLES = (Style(3.0), Style(0.8), Style(10.0))
 """Takes go through these in turn, so that three of them differ where there is a choice."""
 
 SHARP = 0.05
@@ -52,6 +53,12 @@ MIDDLE = 0.6
 """In the end a pixel is told by the patches whose middles lie so near, in pixels: nothing is blurred."""
 
 BESIDE = [(r * down, r * across) for r in (1, 2, 3) for down in (-1, 0, 1) for across in (-1, 0, 1)]
+
+WIDE = 6.0
+"""Pixels on each side, at about a megapixel, that a straight thing has a say in."""
+
+NEXT = 8
+"""Pixels along a straight thing within which the place is sought that lies best on its line."""
 
 MOST_LIFT = 40.0
 """Code values by which a seam is levelled at most."""
@@ -77,6 +84,7 @@ class Level:
     from_column: Indices
     cost: Values
     trust: Values
+    guide: Values
 
     @classmethod
     def of(cls, image: Values, hole: Mask) -> Level:
@@ -96,7 +104,16 @@ class Level:
         nowhere, free = np.zeros(len(rows), np.int32), np.zeros(len(rows), np.float32)
         depth = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3)[rows, columns]
         trust = (1.2 ** -np.minimum(depth, 60)).astype(np.float32)
-        places = (number, rows, columns, nowhere, nowhere.copy(), free, trust)
+        places = (
+            number,
+            rows,
+            columns,
+            nowhere,
+            nowhere.copy(),
+            free,
+            trust,
+            np.zeros((len(rows), 3), np.float32),
+        )
         return cls(image, hole, _places(hole), usable, *places)
 
     def place(self, from_row: NDArray[np.int64], from_column: NDArray[np.int64]) -> None:
@@ -146,8 +163,23 @@ class Completion:
     def __init__(self, picture: Picture, hole: Mask) -> None:
         self.levels = [Level.of(*size) for size in reversed(_pyramid(picture, hole))]
         """Coarsest first."""
+        self._guide()
         small = [level.hole.size <= REPEATED_PIXELS for level in self.levels]
         self._last_repeated = max(sum(small), min(2, len(small))) - 1
+
+    def _guide(self) -> None:
+        """Tell the patches of each level which straight things run on through them."""
+        told_by = max(
+            (index for index, level in enumerate(self.levels) if level.hole.size <= REPEATED_PIXELS),
+            default=0,
+        )
+        seen = self.levels[told_by]
+        rim = _places(_rim(seen.hole))
+        seen.image[seen.at] = membrane(seen.hole.shape, seen.at, rim, seen.image[rim])
+        lines = guides(seen.image, seen.hole)
+        for index, level in enumerate(self.levels):
+            scale = 2.0 ** (index - told_by)
+            level.guide = guided(lines, scale, level.rows, level.columns, max(HALF + 1.0, WIDE * scale))
 
     @property
     def at(self) -> tuple[Indices, Indices]:
@@ -222,6 +254,7 @@ def _begin(level: Level, coarser: Level | None, seed: int) -> None:
         rows, columns = np.nonzero(level.usable)
         chosen = np.random.default_rng(seed).integers(0, len(rows), len(level.rows))
         level.place(rows[chosen], columns[chosen])
+        _begin_along(level)
         return
     row = np.clip(level.rows // 2, HALF, coarser.hole.shape[0] - HALF - 1)
     column = np.clip(level.columns // 2, HALF, coarser.hole.shape[1] - HALF - 1)
@@ -237,8 +270,52 @@ def _begin(level: Level, coarser: Level | None, seed: int) -> None:
     parent = np.maximum(parent, 0)
     down = 2 * (coarser.from_row[parent].astype(np.int64) - coarser.rows[parent])
     across = 2 * (coarser.from_column[parent].astype(np.int64) - coarser.columns[parent])
+    level.guide[coarser.guide[parent, 2] == 0] = 0
+    _straighten(level.guide, down, across)
     level.place(level.rows + down, level.columns + across)
     level.copy_middles()
+
+
+def _straighten(guide: Values, down: NDArray[np.int64], across: NDArray[np.int64]) -> None:
+    """Move the places of patches on straight things onto their lines, in place: half a pixel beside it on a
+    coarse level would be many on the finest."""
+    on = np.nonzero(guide[:, 2] > 0)[0]
+    dx, dy = guide[on, 0].astype(np.float64), guide[on, 1].astype(np.float64)
+    ahead = across[on] * dx + down[on] * dy
+    least = np.full(len(on), np.inf)
+    best = down[on], across[on]
+    for step in range(-NEXT, NEXT + 1):
+        rows, columns = (
+            np.round((ahead + step) * dy).astype(np.int64),
+            np.round((ahead + step) * dx).astype(np.int64),
+        )
+        beside = np.abs(rows * dx - columns * dy) + 1e-3 * abs(step)
+        nearer = beside < least
+        least = np.where(nearer, beside, least)
+        best = np.where(nearer, rows, best[0]), np.where(nearer, columns, best[1])
+    down[on], across[on] = best
+
+
+def _begin_along(level: Level) -> None:
+    """Let patches on straight things come from where these were last seen, and show it."""
+    on = np.nonzero(level.guide[:, 2] > 0)[0]
+    row, column = level.rows[on].astype(np.float32), level.columns[on].astype(np.float32)
+    for _ in range(max(level.hole.shape)):
+        r, c = np.round(row).astype(np.int64), np.round(column).astype(np.int64)
+        inside = (r >= 0) & (c >= 0) & (r < level.hole.shape[0]) & (c < level.hole.shape[1])
+        there = inside.copy()
+        there[inside] = level.usable[r[inside], c[inside]]
+        level.from_row[on[there]], level.from_column[on[there]] = r[there], c[there]
+        # What is nowhere to be seen is not followed.
+        level.guide[on[~inside]] = 0
+        on, row, column = on[inside & ~there], row[inside & ~there], column[inside & ~there]
+        if not len(on):
+            break
+        row, column = row - level.guide[on, 1], column - level.guide[on, 0]
+    own = level.number[level.at]
+    has = (own >= 0) & (level.guide[own, 2] > 0)
+    to = level.at[0][has], level.at[1][has]
+    level.image[to] = level.image[level.from_row[own[has]], level.from_column[own[has]]]
 
 
 def _improve(
@@ -249,10 +326,18 @@ def _improve(
     repeated = coarse or level.hole.size <= REPEATED_PIXELS
     weight = np.float32(style.nearness * PATCH**2 * 3 * 255**2 / float(size[0] ** 2 + size[1] ** 2) * 0.02)
     rounds = min(ROUNDS_AT_MOST, ROUNDS_AT_LEAST + 2 * height) if repeated else 1
-    lists = (level.rows, level.columns, level.number, level.from_row, level.from_column, level.cost)
+    lists = (
+        level.rows,
+        level.columns,
+        level.number,
+        level.from_row,
+        level.from_column,
+        level.cost,
+        level.guide,
+    )
     for turn in range(rounds):
         reach = (max(size) if coarse else max(size) // 4) if repeated else 4
-        turns = 1 if not repeated else 3 if height else 2
+        turns = 1 if not repeated else 3 if height > 1 else 2
         search(level.image, level.usable, *lists, turns, reach, weight, seed + turn)
         told((turn + 0.6) / rounds)
         last = turn == rounds - 1

@@ -21,15 +21,26 @@ IMAGE = types.float32[:, :, ::1]
 LIST = types.int32[::1]
 COSTS = types.float32[::1]
 
+BESIDE = np.float32(1500.0)
+"""What it costs a guided patch to come from a pixel beside its line."""
+
+ALONG = 4
+"""Places along its line that a guided patch tries in every round."""
+
 BANDS = 16
 """Lists are worked on in so many parts at once; what one part sees of another is as it was before, so that
 the same seed gives the same places, however many threads there are."""
 
 
 @njit(inline="always", fastmath=True)
-def farness(rows, columns, weight):  # type: ignore[no-untyped-def]
-    """What a place costs for lying so many rows and columns away."""
-    return np.float32(weight * (rows * rows + columns * columns))
+def farness(rows, columns, weight, guide):  # type: ignore[no-untyped-def]
+    """What a place costs for lying so many rows and columns away; where there is a ``guide``, for lying beside
+    its line above all."""
+    far = weight * (rows * rows + columns * columns)
+    if guide[2] > 0:
+        beside = rows * guide[0] - columns * guide[1]
+        far += guide[2] * BESIDE * beside * beside
+    return np.float32(far)
 
 
 @njit(inline="always", fastmath=True)
@@ -68,6 +79,7 @@ def roll(state):  # type: ignore[no-untyped-def]
         LIST,
         LIST,
         COSTS,
+        types.float32[:, ::1],
         types.int64,
         types.int64,
         types.float32,
@@ -79,13 +91,14 @@ def roll(state):  # type: ignore[no-untyped-def]
     nogil=True,
 )
 def search(  # type: ignore[no-untyped-def]
-    image, usable, rows, columns, number, from_row, from_column, cost, rounds, reach, weight, seed
+    image, usable, rows, columns, number, from_row, from_column, cost, guide, rounds, reach, weight, seed
 ):
     """Better places for the patches of an image (h, w, 3) float32, in so many rounds.
 
     ``usable`` (h, w) says where a patch may come from. Patch k lies at ``rows[k], columns[k]``; ``number``
     (h, w) is k there and -1 elsewhere. Its place ``from_row[k], from_column[k]`` and what that costs are made
     better as they stand: by what the neighbours found, and at random within ``reach``, less and less far.
+    ``guide`` (count, 3) is the direction (x, y) of a line that a patch is on, and how much that counts.
     """
     height, width = usable.shape
     count = len(rows)
@@ -105,7 +118,7 @@ def search(  # type: ignore[no-untyped-def]
                 best = cost[k]
                 if turn == 0:
                     best = unlike(image, row, column, best_row, best_column, np.float32(3e38))
-                    best += farness(best_row - row, best_column - column, weight)
+                    best += farness(best_row - row, best_column - column, weight, guide[k])
                 for way in range(2):
                     beside_row = row + (step if way == 1 else 0)
                     beside_column = column + (step if way == 0 else 0)
@@ -123,10 +136,22 @@ def search(  # type: ignore[no-untyped-def]
                         continue
                     if r == best_row and c == best_column:
                         continue
-                    far = farness(r - row, c - column, weight)
+                    far = farness(r - row, c - column, weight, guide[k])
                     found = unlike(image, row, column, r, c, best - far) + far
                     if found < best:
                         best, best_row, best_column = found, r, c
+                if guide[k, 2] > 0:
+                    for _ in range(ALONG):
+                        state = roll(state)
+                        ahead = (best_column - column) * guide[k, 0] + (best_row - row) * guide[k, 1]
+                        ahead += np.int64(state % np.uint32(2 * reach + 1)) - reach
+                        r = row + np.int64(np.round(ahead * guide[k, 1]))
+                        c = column + np.int64(np.round(ahead * guide[k, 0]))
+                        if 0 <= r < height and 0 <= c < width and usable[r, c]:
+                            far = farness(r - row, c - column, weight, guide[k])
+                            found = unlike(image, row, column, r, c, best - far) + far
+                            if found < best:
+                                best, best_row, best_column = found, r, c
                 wide = reach
                 while wide >= 1:
                     state = roll(state)
@@ -134,7 +159,7 @@ def search(  # type: ignore[no-untyped-def]
                     state = roll(state)
                     c = best_column + np.int64(state % np.uint32(2 * wide + 1)) - wide
                     if 0 <= r < height and 0 <= c < width and usable[r, c]:
-                        far = farness(r - row, c - column, weight)
+                        far = farness(r - row, c - column, weight, guide[k])
                         found = unlike(image, row, column, r, c, best - far) + far
                         if found < best:
                             best, best_row, best_column = found, r, c
@@ -170,26 +195,32 @@ def vote(  # type: ignore[no-untyped-def]
     the pixel lies d from the patch's middle; ``spread`` 0: all of the patch alike.
     """
     height, width = number.shape
+    # Farther patches would weigh nothing.
+    near = HALF if spread <= 0 or spread >= 1 else HALF - 1
     for k in prange(len(at_row)):
         row, column = at_row[k], at_column[k]
         weights = np.float32(0.0)
         red, green, blue = np.float32(0.0), np.float32(0.0), np.float32(0.0)
-        for down in range(-HALF, HALF + 1):
-            for across in range(-HALF, HALF + 1):
-                r, c = row + down, column + across
-                if not (0 <= r < height and 0 <= c < width):
-                    continue
-                j = number[r, c]
-                if j < 0:
-                    continue
-                weight = np.exp(-cost[j] / softness) * trust[j]
-                if spread > 0:
-                    weight *= np.exp(-np.float32(down * down + across * across) / (2 * spread * spread))
-                weight += np.float32(1e-20)
-                y, x = from_row[j] - down, from_column[j] - across
-                red += weight * image[y, x, 0]
-                green += weight * image[y, x, 1]
-                blue += weight * image[y, x, 2]
-                weights += weight
+        # At the frame's edge only far ones may cover a pixel.
+        for reach in range(near, HALF + 1):
+            if weights > 0:
+                break
+            for down in range(-reach, reach + 1):
+                for across in range(-reach, reach + 1):
+                    r, c = row + down, column + across
+                    if not (0 <= r < height and 0 <= c < width):
+                        continue
+                    j = number[r, c]
+                    if j < 0:
+                        continue
+                    weight = np.exp(-cost[j] / softness) * trust[j]
+                    if spread > 0:
+                        weight *= np.exp(-np.float32(down * down + across * across) / (2 * spread * spread))
+                    weight += np.float32(1e-20)
+                    y, x = from_row[j] - down, from_column[j] - across
+                    red += weight * image[y, x, 0]
+                    green += weight * image[y, x, 1]
+                    blue += weight * image[y, x, 2]
+                    weights += weight
         if weights > 0:
             out[k, 0], out[k, 1], out[k, 2] = red / weights, green / weights, blue / weights
