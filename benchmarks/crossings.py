@@ -3,9 +3,9 @@
     PYTHONPATH=src .venv/bin/python -m benchmarks.crossings
 
 Twenty things that are straight cross the border of an empty strip of 120 pixels, 5 to 45 degrees off its
-perpendicular: ten masts, dark bars of 6 to 14 pixels before a sky with grain, and ten eaves, edges between two
-rough surfaces. The strip is filled; over the first 100 pixels the thing is found again, row by row, and a line
-laid through what is found. Told are its mean distance from where it should be and its angle to that.
+perpendicular: ten masts, dark bars of 6 to 14 pixels before a sky with grain, and ten eaves, edges between
+two rough surfaces. The strip is filled; over the first 100 pixels the thing is found again, row by row, and a
+line laid through what is found. Told are its mean distance from where it should be and its angle to that.
 """
 
 from __future__ import annotations
@@ -94,8 +94,8 @@ def main() -> None:
         results.append((pixels, angle))
         what = "mast" if mast else "eave"
         print(
-            f"{what} at {np.rad2deg(np.arctan(slope)):+.0f} degrees: {pixels:.2f} px, {angle:.2f} degrees off "
-            f"(the truth, measured alike: {itself[0]:.2f} px, {itself[1]:.2f})"
+            f"{what} at {np.rad2deg(np.arctan(slope)):+.0f} degrees: {pixels:.2f} px, {angle:.2f} degrees "
+            f"off (the truth, measured alike: {itself[0]:.2f} px, {itself[1]:.2f})"
         )
     pixels, angle = np.array(results).T
     print(f"mean of 20: {pixels.mean():.2f} px, {angle.mean():.2f} degrees; worst {pixels.max():.2f} px")

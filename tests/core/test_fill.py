@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 import pytest
 import scipy.sparse
 import scipy.sparse.linalg
 from maps import any_map, rolled
 from numpy.typing import NDArray
-from pictures import smooth_picture
+from pictures import DEMO, smooth_picture
+from PIL import Image
 
 from sequor.core.fill import blend, complete
 from sequor.core.fill.blend import laplace, membrane
-from sequor.core.fill.complete import NothingToCopyError, fill
+from sequor.core.fill.complete import Completion, NothingToCopyError, fill
+from sequor.core.fill.guides import guides
+from sequor.core.fill.parts import parts
 from sequor.core.resample import resample, shown
 
 Mask = NDArray[np.bool_]
@@ -152,3 +156,170 @@ def test_the_membrane_against_a_direct_solve() -> None:
                 right[index] += values[there]
     expected = scipy.sparse.linalg.spsolve(matrix.tocsc(), right)
     assert np.abs(laplace(hole, ~hole, values) - expected).max() < 1e-4
+
+
+def crossing(degrees: float, mast: bool) -> tuple[NDArray[np.uint8], Mask, NDArray[np.float64]]:
+    """A thing that leans by so many degrees and runs into an empty strip of 60 pixels; its place in each row."""
+    rng = np.random.default_rng(5)
+    width, height, depth = 380, 320, 60
+    slope = np.tan(np.deg2rad(degrees))
+    y, x = np.mgrid[0:height, 0:width] + 0.5
+    meets = width / 2 + slope * depth / 2
+    off = (x - meets - slope * (depth - y)) * np.cos(np.deg2rad(degrees))
+    grey = 190 + rng.normal(0, 5, (height, width))
+    if mast:
+        grey -= 120 * np.clip(5 - np.abs(off), 0, 1)
+    else:
+        grey -= 70 * np.clip(off + 0.5, 0, 1)
+    hole = np.zeros((height, width), bool)
+    hole[:depth] = True
+    picture = np.repeat(np.clip(grey, 0, 255)[..., None], 3, axis=2).astype(np.uint8)
+    return picture, hole, meets + slope * (depth - np.arange(depth) - 0.5)
+
+
+@pytest.mark.parametrize(("degrees", "mast"), [(5, True), (-23, True), (41, True), (14, False), (-36, False)])
+def test_masts_and_eaves_run_on_straight(degrees: float, mast: bool) -> None:
+    picture, hole, true = crossing(degrees, mast)
+    made = fill(covered(picture, hole), hole)[:60, :, 0].astype(float)
+    found = []
+    for row, place in zip(made, true, strict=True):
+        first = int(place) - 20
+        part = np.convolve(row[first : first + 41], np.ones(3) / 3, "valid")
+        if mast:
+            dark = np.clip(150 - part, 0, None)
+            found.append(first + 1.5 + (dark * np.arange(39)).sum() / max(dark.sum(), 1e-9))
+        else:
+            found.append(first + 2.0 + np.argmax(np.cumsum(part - part.mean())))
+    off = np.array(found) - true
+    assert np.abs(off).mean() < 1
+    lean = np.rad2deg(
+        np.arctan(np.polyfit(np.arange(60), found, 1)[0]) + np.arctan(np.tan(np.deg2rad(degrees)))
+    )
+    assert abs(lean) < 2
+
+
+def test_straight_things_are_found_with_their_direction() -> None:
+    picture, hole, _ = crossing(-23, True)
+    lines = guides(picture.astype(np.float32), hole)
+    assert len(lines) >= 2
+    for _, y, across, down, length, sure in lines[:2]:
+        assert np.rad2deg(np.arctan2(across, -down)) == pytest.approx(-23, abs=0.3)
+        assert y == pytest.approx(60, abs=1) and length > 300 and sure == 1
+
+
+def test_what_runs_along_the_border_is_no_guide() -> None:
+    picture = np.full((200, 300, 3), 180, np.float32)
+    picture[62:] = 90
+    hole = np.zeros((200, 300), bool)
+    hole[:60] = True
+    assert len(guides(picture, hole)) == 0
+
+
+def test_a_horizon_is_followed_at_both_ends() -> None:
+    picture = np.full((200, 300, 3), 180, np.float32)
+    picture[100:] = 90
+    hole = np.zeros((200, 300), bool)
+    hole[:, :40] = hole[:, 260:] = True
+    found = sorted(guides(picture, hole).tolist())
+    assert [round(line[2]) for line in found] == [-1, 1]
+    assert all(line[1] == pytest.approx(100, abs=0.6) for line in found)
+
+
+def test_paper_has_no_blotches() -> None:
+    """Slow shading under a texture: blurred until only blotches are left, the fill is the truth within 4 of 255."""
+    rng = np.random.default_rng(3)
+    y, x = np.mgrid[0:300, 0:450] / 450
+    texture = cv2.GaussianBlur(rng.normal(size=(300, 450)), (0, 0), 2)
+    grey = 190 + 30 * x - 20 * y + 3 * texture / texture.std() + rng.normal(0, 3, (300, 450))
+    paper = np.repeat(grey[..., None], 3, axis=2).astype(np.uint8)
+    hole = corners(450, 300, 5)
+    made = fill(covered(paper, hole), hole)
+    blurred = [cv2.GaussianBlur(one.astype(np.float32), (0, 0), 12)[hole] for one in (made, paper)]
+    assert np.abs(blurred[0] - blurred[1]).max() < 4
+
+
+def test_takes_differ_and_each_is_the_same_however_it_comes_about() -> None:
+    picture = np.asarray(Image.open(DEMO / "wendlow_village.jpg").reduce(6))
+    hole = corners(picture.shape[1], picture.shape[0], 6)
+    whole = Completion(covered(picture, hole), hole)
+    one, two, three = (whole.take(seed).astype(int) for seed in (1, 2, 3))
+    for first, second in ((one, two), (one, three), (two, three)):
+        assert np.abs(first - second).mean() > 4
+    alone = Completion(covered(picture, hole), hole).take(3)
+    assert np.array_equal(alone, three)
+
+
+def test_the_first_look_is_the_take_in_small_and_comes_before_it(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(complete, "REPEATED_PIXELS", 60_000)
+    picture = np.asarray(Image.open(DEMO / "wendlow_mill.jpg").reduce(4))
+    hole = corners(picture.shape[1], picture.shape[0], 5)
+    events: list[str] = []
+    looks: list[tuple[NDArray[np.uint8], int]] = []
+
+    def look(small: NDArray[np.uint8], reduced: int) -> None:
+        events.append("look")
+        looks.append((small, reduced))
+
+    whole = Completion(covered(picture, hole), hole)
+    made = picture.copy()
+    made[whole.at] = whole.take(1, lambda share: events.append("more"), look)
+    ((small, reduced),) = looks
+    assert reduced == 4 and "more" in events[events.index("look") :]
+    final = cv2.resize(made, small.shape[1::-1], interpolation=cv2.INTER_AREA).astype(int)
+    gone = cv2.resize(hole.astype(np.uint8), small.shape[1::-1], interpolation=cv2.INTER_AREA) > 0
+    assert np.abs(final - small)[gone].mean() < 12
+
+
+def test_a_take_ends_when_its_progress_says_so() -> None:
+    picture, hole = smooth_picture(300, 200), corners(300, 200, 5)
+
+    def stop(share: float) -> None:
+        raise InterruptedError
+
+    with pytest.raises(InterruptedError):
+        Completion(covered(picture, hole), hole).take(1, stop)
+
+
+def test_the_parts_of_a_turned_frame_are_its_corners() -> None:
+    hole = corners(300, 200, 4)
+    found = parts(hole)
+    assert [part.name for part in found] == [
+        "top left corner",
+        "top right corner",
+        "bottom right corner",
+        "bottom left corner",
+    ]
+    together = np.zeros_like(hole, dtype=int)
+    for part in found:
+        together[part.place] += part.mask
+    assert np.array_equal(together, hole.astype(int))
+
+
+def test_parts_are_told_by_what_they_touch() -> None:
+    hole = np.zeros((100, 150), bool)
+    hole[:20, :] = True
+    hole[60:, 140:] = True
+    hole[95:, 30:60] = True
+    hole[95:, 80:100] = True
+    assert [part.name for part in parts(hole)] == [
+        "top edge",
+        "bottom right corner",
+        "bottom edge",
+        "bottom edge 2",
+    ]
+    ring = np.ones((100, 150), bool)
+    ring[10:90, 10:140] = False
+    assert [(part.name, part.box) for part in parts(ring)] == [("all round", (0, 0, 150, 100))]
+    speck = np.zeros((100, 150), bool)
+    speck[0, :5] = True
+    (only,) = parts(speck)
+    assert only.name == "top left corner" and only.mask.sum() == 5
+    assert parts(np.zeros((5, 5), bool)) == []
+
+
+def test_parts_that_touch_in_a_point_are_two() -> None:
+    hole = np.zeros((100, 150), bool)
+    y, x = np.mgrid[0:100, 0:150]
+    hole[(x < 75) & (y < (75 - x) // 3 + 1)] = True
+    hole[(x >= 75) & (y < (x - 75) // 3 + 1)] = True
+    assert [part.name for part in parts(hole)] == ["top left corner", "top right corner"]

@@ -159,7 +159,7 @@ def test_permission_for_empty_corners() -> None:
         {**allowed.model_dump(mode="json"), "frame": {"allow_empty": True, "rect": [0, 0, 3000, 2000]}}
     )
     assert evaluate(wide).cost.empty == pytest.approx(0.021, abs=5e-4)
-    assert "2.1 % of it is empty" in finding(evaluate(wide))
+    assert "2.1 % of the frame is empty and stays white" in finding(evaluate(wide))
     back = evaluate(frame_actions.with_empty(wide, False).recipe)
     assert back.cost.empty == pytest.approx(0, abs=1e-6)
     assert (back.frame.width, back.frame.height) == (2831, 1887)

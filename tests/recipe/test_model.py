@@ -26,7 +26,7 @@ EXAMPLE = {
                    "amount": {"roll": 1.0, "pitch": 1.0, "yaw": 1.0}, "on": {"roll": True, "pitch": True, "yaw": True},
                    "by_hand": {"roll": 0.0, "pitch": 0.0, "yaw": 0.0}, "proportion": 1.0},
     "frame": {"ratio": "original", "rect": None, "allow_empty": False, "subject": None, "print": None},
-    "edges": {"mode": "trim", "seed": 1},
+    "edges": {"mode": "trim", "seed": 1, "colour": None, "patches": []},
     "export": {"format": "jpeg", "quality": 95, "size": None},
 }  # fmt: skip
 
@@ -128,7 +128,6 @@ def test_what_is_no_recipe_at_all(text: str) -> None:
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        ({"edges": {"mode": "leave"}}, "edges.mode"),
         ({"edges": {"mode": "reshape"}}, "edges.mode"),
     ],
 )

@@ -108,8 +108,13 @@ def _set_resolution(export: Any, ppi: float) -> None:
 
 
 SOURCE_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/compositeSynthetic"
-"""A picture of which some part is made, not taken (IPTC NewsCodes, Digital Source Type; from memory). Nothing
-was trained to make it, so none of the terms for that is true."""
+"""Several elements, at least one of them made and not taken (IPTC NewsCodes, Digital Source Type).
+
+The terms as the types of the C2PA standard list them (npm @contentauth/c2pa-types 0.7.6), their definitions
+from memory. Nothing was trained to make the pixels, so neither trainedAlgorithmicMedia nor
+compositeWithTrainedAlgorithmicMedia is true; algorithmicMedia is for a whole picture that no camera took,
+algorithmicallyEnhanced for one in which nothing is added.
+"""
 
 
 def _declare(export: Any, new: float) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any, Literal
 
-from sqlalchemy import JSON, BigInteger, ForeignKey, String, Text, UniqueConstraint
+from sqlalchemy import JSON, BigInteger, Double, ForeignKey, String, Text, UniqueConstraint
 from sqlalchemy.dialects.mysql import DATETIME
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
@@ -98,7 +98,7 @@ class Take(Base):
     seed: Mapped[int]
     recipe: Mapped[dict[str, Any]] = mapped_column(JSON)
     state: Mapped[TakeState] = mapped_column(String(12), default="waiting", index=True)
-    progress: Mapped[float] = mapped_column(default=0.0)
+    progress: Mapped[float] = mapped_column(Double, default=0.0)
     words: Mapped[str] = mapped_column(String(300), default="waiting")
     parts: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     rough: Mapped[int] = mapped_column(default=0)

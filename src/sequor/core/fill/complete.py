@@ -248,6 +248,7 @@ def _pyramid(picture: Picture, hole: Mask) -> list[tuple[Values, Mask]]:
 
 def _begin(level: Level, coarser: Level | None, seed: int) -> None:
     """First places and colours: from the coarser level, or at random over a smooth guess."""
+    level.cost.fill(0)
     if coarser is None:
         rim = _places(_rim(level.hole))
         level.image[level.at] = membrane(level.hole.shape, level.at, rim, level.image[rim])

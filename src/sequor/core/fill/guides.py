@@ -7,6 +7,8 @@ Segment Detector with a False Detection Control*, IEEE PAMI 32, 2010), as OpenCV
 
 from __future__ import annotations
 
+from typing import Any
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -42,11 +44,12 @@ MOST = 150
 FOLLOWED = 3.0
 """A thing is followed for so many times its length,"""
 FAR = 100.0
-"""when that is so many pixels or more; the direction of a shorter one is less sure, and it is followed less."""
+"""when that is so many pixels or more; a shorter one tells its direction less surely and is followed less."""
 
 FLATTEST = float(np.sin(np.deg2rad(3.0)))
 """What runs along the border is its own edge and no thing."""
 
+SAMPLES = 33
 STEP = 2.0
 WINDOW = 6
 """Steps over which an edge must go on to be the same,"""
@@ -57,7 +60,7 @@ SAME_PX, SAME_DEG = 2.5, 2.0
 
 
 def guides(image: Values, hole: Mask) -> Lines:
-    """The straight things of a picture (h, w, 3) that run into its hole (h, w), which holds a smooth guess."""
+    """The straight things of a picture (h, w, 3) that run into its hole (h, w), where it holds a guess."""
     grey = cv2.GaussianBlur(image.mean(axis=2), (0, 0), 1.2)
     slopes = cv2.Sobel(grey, cv2.CV_32F, 1, 0), cv2.Sobel(grey, cv2.CV_32F, 0, 1)
     deep = np.asarray(cv2.distanceTransform((~hole).astype(np.uint8), cv2.DIST_L2, 5), np.float32)
@@ -76,12 +79,14 @@ def _segments(grey: Values, deep: Values) -> list[Points]:
     for scale in SCALES if grey.size <= ALL_SCALES_TO else SCALES[1:]:
         size = (max(1, grey.shape[1] // scale), max(1, grey.shape[0] // scale))
         small = cv2.resize(grey, size, interpolation=cv2.INTER_AREA)
-        lines = detector.detect(np.clip(small, 0, 255).astype(np.uint8))[0]
+        lines: Any = detector.detect(np.clip(small, 0, 255).astype(np.uint8))[0]
         if lines is None:
             continue
-        one = lines.reshape(-1, 2, 2).astype(np.float64) * scale
+        # The detector counts from the middle of the first pixel.
+        one = (lines.reshape(-1, 2, 2).astype(np.float64) + 0.5) * scale
         # A horizon runs into the hole at both ends.
         ends = np.concatenate([one, one[:, ::-1]])
+        ends[:, 1] = _before_hole(ends, deep)
         ways = ends[:, 1] - ends[:, 0]
         lengths = np.linalg.norm(ways, axis=1)
         before = ends[:, 1] - ways * (BEGUN / np.maximum(lengths, 1e-6))[:, None]
@@ -90,6 +95,16 @@ def _segments(grey: Values, deep: Values) -> list[Points]:
         chosen = (lengths >= BEGUN) & (nearing >= FLATTEST) & (away <= REACH * nearing)
         found += zip(lengths[chosen], ends[chosen], strict=True)
     return [ends for _, ends in sorted(found, key=lambda one: -one[0])[:MOST]]
+
+
+def _before_hole(ends: Points, deep: Values) -> Points:
+    """The last points (n, 2) of segments (n, 2, 2) before they enter the hole, or their ends."""
+    shares = np.linspace(0, 1, SAMPLES)
+    along = ends[:, 0, None] + shares[:, None] * (ends[:, 1] - ends[:, 0])[:, None]
+    outside = _at(deep, along.reshape(-1, 2)).reshape(len(ends), SAMPLES) > 1.5
+    entered = ~outside & np.logical_or.accumulate(outside, axis=1)
+    last = np.where(entered.any(axis=1), np.argmax(entered, axis=1) - 1, SAMPLES - 1)
+    return np.asarray(along[np.arange(len(ends)), last])
 
 
 def _entering(ends: Points, slopes: tuple[Values, Values], deep: Values) -> tuple[float, ...] | None:
@@ -128,10 +143,15 @@ def _entering(ends: Points, slopes: tuple[Values, Values], deep: Values) -> tupl
         last += 1
     if last + 1 >= len(t) or there[last + 1] or not inside[min(last + 4, len(t) - 1)]:
         return None
-    fitted = _fitted(ends[0], direction, normal, sign, slopes, t[first : last + 1])
-    if fitted is None:
-        return None
-    point, direction, length = fitted
+    point, along = ends[0], t[first : last + 1]
+    # The second time it is looked for about the line that the first has found.
+    for _ in range(2):
+        fitted = _fitted(point, direction, sign, slopes, along)
+        if fitted is None:
+            return None
+        point, direction = fitted
+        along = along - along[-1]
+    length = float(along[-1] - along[0])
     if length < SHORTEST:
         return None
     onwards = point + np.arange(0.0, 2 * REACH, 0.5)[:, None] * direction
@@ -146,9 +166,10 @@ def _entering(ends: Points, slopes: tuple[Values, Values], deep: Values) -> tupl
 
 
 def _fitted(
-    origin: Vector, direction: Vector, normal: Vector, sign: float, slopes: tuple[Values, Values], t: Vector
-) -> tuple[Vector, Vector, float] | None:
-    """A line through the edge along these places: its last point, its direction and its length."""
+    origin: Vector, direction: Vector, sign: float, slopes: tuple[Values, Values], t: Vector
+) -> tuple[Vector, Vector] | None:
+    """A line through the edge along these places: its last point and its direction."""
+    normal = np.array([-direction[1], direction[0]])
     if len(t) < 6:
         return None
     offs = np.arange(-3.0, 3.01, 0.5)
@@ -170,7 +191,7 @@ def _fitted(
     turned = direction + slope * normal
     turned /= np.hypot(*turned)
     end = origin + t[-1] * direction + (slope * t[-1] + start) * normal
-    return end, turned, float(t[-1] - t[0])
+    return end, turned
 
 
 def _same(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
@@ -201,8 +222,8 @@ def guided(
 ) -> Values:
     """For patches at these rows and columns of a level the direction they are to follow and how much, (n, 3).
 
-    ``scale``: pixels of the level for one of those that the lines were found in; ``wide``: pixels of the level
-    on each side that a line has a say in.
+    ``scale``: pixels of the level for one of those that the lines were found in; ``wide``: pixels of the
+    level on each side that a line has a say in.
     """
     out = np.zeros((len(rows), 3), np.float32)
     best = np.zeros(len(rows), np.float32)

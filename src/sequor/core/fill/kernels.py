@@ -34,8 +34,8 @@ the same seed gives the same places, however many threads there are."""
 
 @njit(inline="always", fastmath=True)
 def farness(rows, columns, weight, guide):  # type: ignore[no-untyped-def]
-    """What a place costs for lying so many rows and columns away; where there is a ``guide``, for lying beside
-    its line above all."""
+    """What a place costs for lying so many rows and columns away; with a ``guide`` for lying beside its line
+    above all."""
     far = weight * (rows * rows + columns * columns)
     if guide[2] > 0:
         beside = rows * guide[0] - columns * guide[1]
@@ -90,7 +90,7 @@ def roll(state):  # type: ignore[no-untyped-def]
     cache=True,
     nogil=True,
 )
-def search(  # type: ignore[no-untyped-def]
+def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
     image, usable, rows, columns, number, from_row, from_column, cost, guide, rounds, reach, weight, seed
 ):
     """Better places for the patches of an image (h, w, 3) float32, in so many rounds.

@@ -14,12 +14,9 @@ SMALLEST = 16
 """Pixels from which a part is one of its own; less than that goes to the nearest."""
 
 CORNERS = ("top left corner", "top right corner", "bottom right corner", "bottom left corner")
-SIDES = {
-    (0, 1): "top edge",
-    (1, 2): "right edge",
-    (2, 3): "bottom edge",
-    (0, 3): "left edge",
-}
+SIDES = {(0, 1): "top edge", (1, 2): "right edge", (2, 3): "bottom edge", (0, 3): "left edge"}
+ALL = "all round"
+ROUND = [name for pair in zip(CORNERS, SIDES.values(), strict=True) for name in pair] + [ALL]
 
 
 @dataclass(frozen=True)
@@ -59,9 +56,8 @@ def parts(hole: Mask) -> list[EmptyPart]:
         rows, columns = np.nonzero(mask.any(axis=1))[0], np.nonzero(mask.any(axis=0))[0]
         top, left = int(rows[0]), int(columns[0])
         box = (left, top, int(columns[-1]) + 1 - left, int(rows[-1]) + 1 - top)
-        part = EmptyPart(_name(mask), box, mask[top : top + box[3], left : left + box[2]])
-        found.append((_turn(part, hole.shape), part))
-    return _each_its_own([part for _, part in sorted(found, key=lambda one: one[0])])
+        found.append(EmptyPart(_name(mask), box, mask[top : top + box[3], left : left + box[2]]))
+    return _each_its_own(sorted(found, key=lambda part: (ROUND.index(part.name), part.box)))
 
 
 def _labels(plain: NDArray[np.uint8]) -> NDArray[np.int32] | None:
@@ -88,19 +84,12 @@ def _name(mask: Mask) -> str:
     if at in SIDES:
         return SIDES[at]
     if at:
-        return "all round"
+        return ALL
     rows, columns = np.nonzero(mask)
     down, across = rows.mean() / len(mask), columns.mean() / mask.shape[1]
     return min(
         (down, "top edge"), (1 - across, "right edge"), (1 - down, "bottom edge"), (across, "left edge")
     )[1]
-
-
-def _turn(part: EmptyPart, shape: tuple[int, ...]) -> float:
-    """How far round, clockwise from the left end of the top, the middle of a part lies."""
-    x, y, width, height = part.box
-    across, down = x + width / 2 - shape[1] / 2, y + height / 2 - shape[0] / 2
-    return float(np.arctan2(down / shape[0], across / shape[1]) + 0.75 * np.pi + 1e-9) % (2 * np.pi)
 
 
 def _each_its_own(found: list[EmptyPart]) -> list[EmptyPart]:

@@ -17,7 +17,7 @@ def upgrade() -> None:
         sa.Column("seed", sa.Integer, nullable=False),
         sa.Column("recipe", sa.JSON, nullable=False),
         sa.Column("state", sa.String(12), nullable=False, index=True),
-        sa.Column("progress", sa.Float, nullable=False),
+        sa.Column("progress", sa.Double, nullable=False),
         sa.Column("words", sa.String(300), nullable=False),
         sa.Column("parts", sa.JSON, nullable=False),
         sa.Column("rough", sa.Integer, nullable=False),
