@@ -24,7 +24,6 @@ def queue(broker: str) -> Celery:
         accept_content=["json"],
         worker_prefetch_multiplier=1,
         broker_connection_retry_on_startup=True,
-        broker_transport_options={"socket_connect_timeout": ANSWERS_WITHIN_SECONDS},
     )
     return app
 
@@ -34,6 +33,12 @@ class Background:
 
     def __init__(self, broker: str) -> None:
         self._queue = queue(broker)
+        # Somebody waits for the answer; the worker, which nobody waits for, goes on trying.
+        self._queue.conf.broker_transport_options = {
+            "socket_connect_timeout": ANSWERS_WITHIN_SECONDS,
+            "max_retries": 1,
+            "interval_start": 0.1,
+        }
 
     def make_takes(self, photo_id: int, key: str) -> None:
         """Let the wanted takes of one frame be made. Raises BackgroundGoneError."""

@@ -43,9 +43,7 @@ class Helpers:
         self.broker = f"redis+socket://{self._socket}"
         self.background = Background(self.broker)
         self._environment = {**os.environ, BROKER: self.broker, DATABASE: database, DATA: str(store.folder)}
-        self._program = shutil.which("redis-server") or shutil.which(
-            "redis-server", path="/usr/sbin:/usr/bin"
-        )
+        self._program = shutil.which("redis-server")
         if not self._program:
             raise StartError(
                 "redis-server is missing; install the Debian package redis-server and start again"

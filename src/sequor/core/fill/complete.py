@@ -43,7 +43,7 @@ class Style:
     nearness: float
 
 
-STYLES = (Style(3.0), Style(0.8), Style(10.0))
+STYLES = (Style(2.0), Style(0.6), Style(7.0))
 """Takes go through these in turn, so that three of them differ where there is a choice."""
 
 SHARP = 0.05

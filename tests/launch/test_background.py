@@ -1,0 +1,142 @@
+"""The private Redis and the worker: what is asked for is made, whatever ends meanwhile."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from clients import Importer
+from pictures import jpeg_bytes, smooth_picture
+from sqlalchemy import Engine
+
+from sequor.jobs.background import Background, BackgroundGoneError
+from sequor.launch import background
+from sequor.launch.background import Helpers
+from sequor.launch.mariadb import StartError
+from sequor.operations import takes
+from sequor.operations.revising import get_photo, revise
+from sequor.recipe.edges import with_corners
+from sequor.recipe.reading import build
+from sequor.store.database import Store
+from sequor.store.models import Take
+
+PHOTO = jpeg_bytes(smooth_picture(1500, 1000))
+
+
+@pytest.fixture
+def helpers(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> Iterator[Helpers]:
+    """Both, over an empty store."""
+    monkeypatch.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
+    running = Helpers(store, engine.url.render_as_string(hide_password=False))
+    yield running
+    running.stop()
+
+
+@pytest.fixture
+def photo(store: Store, bring: Importer) -> int:
+    """A photo whose corners are to be filled."""
+    made = bring(PHOTO).photo_id
+    now = get_photo(store, made)
+    turned = build({**now.recipe.model_dump(mode="json"), "correction": {"by_hand": {"roll": 5}}})
+    recipe = with_corners(turned, "fill", "same size").recipe
+    revise(store, made, now.photo.changes, recipe, "Fill the corners")
+    return made
+
+
+def waited(what: Callable[[], object], seconds: float = 60) -> None:
+    """Until something is so."""
+    deadline = time.monotonic() + seconds
+    while not what():
+        assert time.monotonic() < deadline, "it did not happen in time"
+        time.sleep(0.02)
+
+
+def of(store: Store, photo: int) -> list[Take]:
+    return takes.takes_of(store, photo)[1]
+
+
+def all_done(store: Store, photo: int) -> bool:
+    return all(take.state == "done" for take in of(store, photo))
+
+
+def children_of(pid: int) -> list[int]:
+    found = subprocess.run(["pgrep", "-P", str(pid)], capture_output=True, text=True, check=False)
+    return [int(word) for word in found.stdout.split()]
+
+
+def test_takes_are_made_by_the_worker(helpers: Helpers, store: Store, photo: int) -> None:
+    helpers.background.make_takes(photo, takes.ask(store, photo, [1, 2]))
+    waited(lambda: all_done(store, photo))
+    assert oct(helpers._run.stat().st_mode)[-3:] == "700"
+
+
+@pytest.mark.parametrize("whole", [False, True])
+def test_a_killed_worker_loses_nothing(helpers: Helpers, store: Store, photo: int, whole: bool) -> None:
+    """The process that makes the take, or the worker with it: the take is taken up again and made."""
+    helpers.background.make_takes(photo, takes.ask(store, photo, [1, 2]))
+    waited(lambda: any(take.state == "running" and take.parts for take in of(store, photo)))
+    children = children_of(helpers.worker.pid)
+    assert children
+    if whole:
+        helpers.worker.kill()
+    for child in children:
+        os.kill(child, signal.SIGKILL)
+    waited(lambda: all_done(store, photo))
+    assert max(take.attempts for take in of(store, photo)) == 2
+
+
+def test_redis_gone_is_said_and_nothing_is_lost(
+    helpers: Helpers, store: Store, photo: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(background, "AGAIN_SECONDS", 3.0)
+    helpers.redis.kill()
+    helpers.redis.wait()
+    key = takes.ask(store, photo, [1])
+    with pytest.raises(BackgroundGoneError, match="does not answer. Nothing is lost"):
+        helpers.background.make_takes(photo, key)
+    assert [take.state for take in of(store, photo)] == ["waiting"]
+    waited(lambda: all_done(store, photo))
+
+
+def test_a_stop_in_the_middle_is_taken_up_by_the_next_start(
+    engine: Engine, store: Store, photo: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
+    url = engine.url.render_as_string(hide_password=False)
+    first = Helpers(store, url)
+    try:
+        first.background.make_takes(photo, takes.ask(store, photo, [1, 2, 3]))
+        waited(lambda: any(take.state == "running" and take.parts for take in of(store, photo)))
+    finally:
+        begun = time.monotonic()
+        first.stop()
+    assert time.monotonic() - begun < 8
+    assert (
+        not Path(first._run).exists() and first.redis.poll() is not None and first.worker.poll() is not None
+    )
+    assert takes.unfinished(store)
+    second = Helpers(store, url)
+    try:
+        waited(lambda: all_done(store, photo))
+    finally:
+        second.stop()
+
+
+def test_without_redis_the_start_says_what_to_install(
+    store: Store, engine: Engine, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("PATH", "/nowhere")
+    with pytest.raises(StartError, match="install the Debian package redis-server"):
+        Helpers(store, str(engine.url))
+
+
+def test_a_queue_that_never_was_does_not_hold_anybody_up(tmp_path: Path) -> None:
+    begun = time.monotonic()
+    with pytest.raises(BackgroundGoneError):
+        Background(f"redis+socket://{tmp_path}/none").make_takes(1, "a" * 64)
+    assert time.monotonic() - begun < 10
