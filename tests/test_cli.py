@@ -6,11 +6,18 @@ import json
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from pictures import camera_exif, horizon_picture, jpeg_bytes, line, recipe, smooth_picture
 from PIL import Image
 
 from sequor.cli import main
+from sequor.core.fill.parts import parts
+from sequor.imaging.patches import write_patch
+from sequor.recipe.dependence import made_for
+from sequor.recipe.evaluate import evaluate
+from sequor.recipe.reading import build
+from sequor.store.files import content_hash
 
 RISING = line("r1", "level", (10, 120), (350, 106))
 
@@ -193,3 +200,68 @@ def test_info(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
 def test_schema_is_printed(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["schema"]) == 0
     assert json.loads(capsys.readouterr().out)["title"] == "Sequor recipe"
+
+
+WIDE = {"allow_empty": True, "rect": [0, 0, 360, 240]}
+"""A frame with empty corners."""
+
+
+def applied(capsys: pytest.CaptureFixture[str], out: str, *options: str) -> tuple[int, dict[str, Any], str]:
+    status, (document,), err = run(capsys, "apply", "edges.json", "photo.jpg", out, *options)
+    return status, document, err
+
+
+def test_corners_left_clear_or_in_a_colour(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    write("edges.json", recipe(360, 240, references=[RISING], frame=WIDE, edges={"mode": "leave"}))
+    assert applied(capsys, "clear.png")[0] == 0
+    with Image.open("clear.png") as image:
+        clear = np.asarray(image)
+    assert clear.shape == (240, 360, 4) and set(np.unique(clear[..., 3])) == {0, 255}
+    assert (clear[..., 3] == 0).mean() == pytest.approx(0.021, abs=0.005)
+    status, document, _ = applied(capsys, "clear.jpg")
+    assert status == 2 and document["field"] == "edges.colour"
+    green = recipe(360, 240, references=[RISING], frame=WIDE, edges={"mode": "leave", "colour": "#208040"})
+    write("edges.json", green)
+    assert applied(capsys, "green.png")[0] == 0
+    with Image.open("green.png") as image:
+        coloured = np.asarray(image)
+    assert np.array_equal(np.all(coloured == (32, 128, 64), axis=2), clear[..., 3] == 0)
+    assert np.array_equal(coloured[clear[..., 3] > 0], clear[clear[..., 3] > 0][:, :3])
+
+
+def test_patches_are_found_by_their_hash(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Listed and there: they are what is written. Elsewhere, damaged or stale: said, with the remedy."""
+    document = recipe(360, 240, references=[RISING], frame=WIDE, edges={"mode": "fill", "seed": 1})
+    write("edges.json", document)
+    status, plain, _ = applied(capsys, "plain.png", "--mask", "mask.png")
+    assert status == 0
+    mask = np.asarray(Image.open("mask.png"))
+    assert (mask > 0).mean() == pytest.approx(plain["filled"], abs=1e-9)
+    hole = mask > 0
+    (here / "patches").mkdir()
+    patches = []
+    for part in parts(hole):
+        new = np.full((*part.mask.shape, 3), (200, 30, 60), np.uint8)
+        write_patch(new, part.mask, here / "patch", "{}", None)
+        sha256 = content_hash(here / "patch")
+        (here / "patch").rename(here / "patches" / sha256)
+        key = made_for(evaluate(build(document)))
+        patches.append({"sha256": sha256, "part": part.name, "box": part.box, "seed": 2, "made_for": key})
+    document["edges"]["patches"] = patches
+    write("edges.json", document)
+    assert applied(capsys, "red.png", "--patches", "patches")[0] == 0
+    red = np.asarray(Image.open("red.png"))
+    assert np.array_equal(np.all(red == (200, 30, 60), axis=2), hole)
+    status, error, _ = applied(capsys, "no.png")
+    assert status == 2 and error["field"] == "edges.patches.0" and "--patches" in error["error"]
+    status, error, _ = applied(capsys, "no.png", "--patches", ".")
+    assert status == 2 and "is not in" in error["error"]
+    damaged = here / "patches" / patches[1]["sha256"]
+    damaged.write_bytes(damaged.read_bytes()[:-9])
+    status, error, _ = applied(capsys, "no.png", "--patches", "patches")
+    assert status == 2 and "named after" in error["error"]
+    assert not Path("no.png").exists()
+    document["frame"] = {**WIDE, "rect": [1, 0, 360, 240]}
+    write("edges.json", document)
+    status, done, err = applied(capsys, "anew.png", "--patches", "patches")
+    assert status == 0 and done["filled"] > 0 and f"{len(patches)} stale patches were made anew" in err

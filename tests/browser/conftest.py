@@ -3,22 +3,16 @@
 from __future__ import annotations
 
 import contextlib
-import threading
 from collections.abc import Callable, Iterator
-from pathlib import Path
 from typing import Any
 
 import pytest
-from clients import Importer, Straight
+from clients import Importer
 from pictures import DEMO, jpeg_bytes
 from playwright.sync_api import ConsoleMessage, Page
-from waitress.server import create_server
+from serving import served
 
-from sequor.jobs.children import Jobs
 from sequor.store.database import Store
-from sequor.web.app import create_app
-
-FRONT_END = Path(__file__).resolve().parents[2] / "frontend" / "dist"
 
 
 @pytest.fixture(scope="session")
@@ -32,28 +26,6 @@ def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[s
 def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
     """A small window: drawing in software costs by the pixel."""
     return {**browser_context_args, "viewport": {"width": 1100, "height": 700}}
-
-
-@contextlib.contextmanager
-def served(store: Store) -> Iterator[str]:
-    """The application over a store, for as long as it is wanted."""
-    jobs = Jobs(store.work)
-    jobs.warm_up()
-    server = create_server(
-        create_app(store, jobs, Straight(store), FRONT_END), host="127.0.0.1", port=0, threads=8
-    )
-
-    def serve() -> None:
-        # Closing the server under its select is how waitress is stopped from another thread.
-        with contextlib.suppress(OSError):
-            server.run()
-
-    threading.Thread(target=serve, daemon=True).start()
-    try:
-        yield f"http://127.0.0.1:{server.effective_port}"
-    finally:
-        jobs.close()
-        server.close()
 
 
 @pytest.fixture

@@ -18,6 +18,7 @@ from sequor.core.mapping import Mapping
 from sequor.core.resample import resample
 from sequor.jobs.children import Jobs
 from sequor.operations.importing import inspect, register
+from sequor.operations.takes import forget_first_looks
 from sequor.store.database import Store, connect, migrate
 from sequor.store.models import Photo
 from sequor.web.app import create_app
@@ -44,6 +45,7 @@ def run(url: str, folder: Path, root: Path, port: int, demo: bool, stop: threadi
     store = Store(engine, folder)
     jobs = Jobs(store.work)
     _reconcile(store)
+    forget_first_looks(store)
     if demo:
         load_demo(store, root / "demo" / "photos")
     helpers = Helpers(store, url)

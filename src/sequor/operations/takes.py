@@ -118,8 +118,6 @@ def make(store: Store, photo_id: int, key: str) -> None:
             except Exception:
                 log.exception("take %s failed", take.id)
                 _end(store, take, "failed", "something went wrong that should not have; the log says more")
-            finally:
-                shutil.rmtree(store.rough / str(take.id), ignore_errors=True)
 
 
 class Making:
@@ -223,6 +221,12 @@ def _write(store: Store, take: Take, **values: Any) -> bool:
         assert isinstance(done, CursorResult)
         # A row that holds these values already is matched but not changed; MariaDB may count either.
         return done.rowcount > 0 or session.get_one(Take, take.id).state in UNFINISHED
+
+
+def forget_first_looks(store: Store) -> None:
+    """Remove the first looks at takes; a page that still shows one would miss it before the next start."""
+    for folder in store.rough.iterdir():
+        shutil.rmtree(folder, ignore_errors=True)
 
 
 def _end(store: Store, take: Take, state: str, words: str, **values: Any) -> None:

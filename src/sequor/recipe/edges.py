@@ -24,6 +24,8 @@ Extent = Literal["as it is", "same size", "nothing cut", "at most"]
 the photo is in it; or so far that at most a share of it is empty."""
 
 HALVINGS = 24
+ROUNDED = 1.5
+"""Corrected pixels that rounding to whole ones may move a side of a frame."""
 
 
 def with_edges(recipe: Recipe, **changes: object) -> Recipe:
@@ -35,10 +37,8 @@ def trimmed(recipe: Recipe) -> Framed:
     """No empty corners: a frame that has some shrinks about its centre, or becomes the largest again."""
     inside = with_empty(recipe, False).recipe
     now = evaluate(recipe)
-    if recipe.frame.rect is not None and now.cost.empty > 0:
-        reaches = _reaches(now)
-        if any(now.frame == frame for frame in reaches):
-            inside = with_frame(inside, rect=None)
+    if recipe.frame.rect is not None and now.cost.empty > 0 and _made_here(now):
+        inside = with_frame(inside, rect=None)
     return Framed(with_edges(inside, mode="trim", patches=[]), "Trim the corners")
 
 
@@ -173,7 +173,18 @@ def _between(one: Rectangle, other: Rectangle, share: float) -> Rectangle:
     return Rectangle.about(centre, width, height)
 
 
-def _reaches(now: Evaluation) -> list[Rectangle]:
-    """The frames that a choice at Edges makes by itself."""
+def _made_here(now: Evaluation) -> bool:
+    """Whether a frame is one that a choice at Edges makes by itself, to whole pixels."""
     ratio = ratio_of(now.recipe)
-    return [same_size(now.mapping, ratio).inwards(), nothing_cut(now.mapping, ratio).inwards()]
+    if _alike(now.frame, same_size(now.mapping, ratio)):
+        return True
+    least, most = largest_frame(now.mapping, ratio), nothing_cut(now.mapping, ratio)
+    share = (now.frame.width - least.width) / max(most.width - least.width, 1e-9)
+    return -0.01 <= share <= 1.01 and _alike(now.frame, _between(least, most, share))
+
+
+def _alike(one: Rectangle, other: Rectangle) -> bool:
+    sides = zip(
+        (one.x, one.y, one.right, one.bottom), (other.x, other.y, other.right, other.bottom), strict=True
+    )
+    return all(abs(here - there) <= ROUNDED for here, there in sides)

@@ -74,7 +74,7 @@ function Cards({ choices, empty, ask }: { choices: EdgeChoice[]; empty: boolean;
             gap="2px"
             py="6px"
             aria-pressed={choice?.chosen ?? false}
-            onClick={() => choice && !choice.chosen && void ask(edges({ mode }))}
+            onClick={() => !choice?.chosen && void ask(edges({ mode }))}
           >
             <Box h="62px" display="flex" alignItems="center">
               {photo && <Small source={`/api/photos/${photo.id}/edges/${photo.revision}/${mode}.jpg`} height={62} />}
@@ -125,7 +125,7 @@ function Reach({ choices, mode, recipe, read, ask }: ReachProps) {
               gap="0"
               py="5px"
               aria-pressed={choice?.chosen ?? false}
-              onClick={() => choice && !choice.chosen && void ask(edges({ mode, extent, colour }))}
+              onClick={() => !choice?.chosen && void ask(edges({ mode, extent, colour }))}
             >
               <span>{REACHES[extent]}</span>
               <Box as="span" fontSize="12px" fontWeight={400} color="second" minH="32px" whiteSpace="pre">

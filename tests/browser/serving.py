@@ -1,0 +1,40 @@
+"""The application served for a browser."""
+
+from __future__ import annotations
+
+import contextlib
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+from clients import Straight
+from waitress.server import create_server
+
+from sequor.jobs.children import Jobs
+from sequor.store.database import Store
+from sequor.web.app import create_app
+from sequor.web.services import MakesTakes
+
+FRONT_END = Path(__file__).resolve().parents[2] / "frontend" / "dist"
+
+
+@contextlib.contextmanager
+def served(store: Store, background: MakesTakes | None = None) -> Iterator[str]:
+    """The application over a store, for as long as it is wanted; without a worker takes are made at once."""
+    jobs = Jobs(store.work)
+    jobs.warm_up()
+    server = create_server(
+        create_app(store, jobs, background or Straight(store), FRONT_END), host="127.0.0.1", port=0, threads=8
+    )
+
+    def serve() -> None:
+        # Closing the server under its select is how waitress is stopped from another thread.
+        with contextlib.suppress(OSError):
+            server.run()
+
+    threading.Thread(target=serve, daemon=True).start()
+    try:
+        yield f"http://127.0.0.1:{server.effective_port}"
+    finally:
+        jobs.close()
+        server.close()
