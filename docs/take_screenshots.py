@@ -6,6 +6,7 @@ Starts the program on a new data folder and walks through it at 1280 x 800.
 from __future__ import annotations
 
 import json
+import re
 import signal
 import subprocess
 import tempfile
@@ -89,6 +90,7 @@ def walk(page: Page) -> None:
     leaning(page)
     lens(page)
     by_hand(page)
+    edges(page)
     open_photo(page, "Water tower")
     page.get_by_role("button", name="Grid").click()
     page.get_by_role("button", name="Keys", exact=True).click()
@@ -233,6 +235,29 @@ def by_hand(page: Page) -> None:
         page.mouse.up()
     page.mouse.move(5, 700)
     shoot(page, "bench-by-hand")
+
+
+def edges(page: Page) -> None:
+    """The village turned by hand: its corners filled, and left clear."""
+    open_photo(page, "Hill village")
+    page.get_by_role("navigation").get_by_role("button", name="Edges").click()
+    ways = page.get_by_role("group", name="Ways with empty corners")
+    ways.get_by_role("button", name=re.compile("^Fill")).click()
+    page.get_by_role("button", name=re.compile("^Nothing cut")).click()
+    page.get_by_role("button", name="Take 3", exact=True).wait_for(timeout=90_000)
+    page.wait_for_timeout(1500)
+    page.get_by_label("Takes for", exact=True).select_option(index=1)
+    page.get_by_role("button", name="Take 2", exact=True).click()
+    page.wait_for_timeout(1500)
+    page.mouse.move(5, 700)
+    page.wait_for_timeout(600)
+    shoot(page, "edges-fill")
+    ways.get_by_role("button", name=re.compile("^Leave")).click()
+    page.wait_for_timeout(1500)
+    page.mouse.move(5, 700)
+    shoot(page, "edges-leave")
+    ways.get_by_role("button", name=re.compile("^Trim")).click()
+    page.wait_for_timeout(900)
 
 
 def main() -> None:
