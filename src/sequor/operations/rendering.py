@@ -7,13 +7,13 @@ import contextlib
 import json
 import threading
 from collections import OrderedDict
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from sequor.core.mapping import Mapping
 from sequor.core.resample import resample, shown
@@ -215,33 +215,48 @@ def first_look(store: Store, photo_id: int, take_id: int, part: int) -> bytes | 
 def small_take(store: Store, photo_id: int, take_id: int, part: str | None) -> bytes | None:
     """The frame with a take that is done, or the surroundings of one part, small; None when there is none."""
     take = _take(store, photo_id, take_id)
-    if take is None or take.state != "done" or (part and part not in [one["part"] for one in take.parts]):
+    if take is None or take.state != "done":
         return None
+    chosen = next((one for one in take.parts if one["part"] == part), None)
+    if part is not None and chosen is None:
+        return None
+    whole = _with_take(store, take_id)
+    if chosen is not None:
+        mask = read_patch(store.patches.path(chosen["sha256"]))[1]
+        x, y, width, height = chosen["box"]
+        scale = len(whole) / evaluate(Recipe.model_validate(take.recipe)).frame.height
+        new = np.zeros(whole.shape[:2], np.float32)
+        size = max(1, round(width * scale)), max(1, round(height * scale))
+        share = cv2.resize(mask.astype(np.float32), size, interpolation=cv2.INTER_AREA)
+        there = new[int(y * scale) : int(y * scale) + size[1], int(x * scale) : int(x * scale) + size[0]]
+        there[...] = share[: there.shape[0], : there.shape[1]]
+        whole = _where_most(whole, new)
+    return small_jpeg(reduce_to(whole, SMALL_TAKE))
+
+
+@lru_cache(maxsize=6)
+def _with_take(store: Store, take_id: int) -> Picture:
+    """The frame with a take that is done; remembered, because its parts are looked at one by one."""
+    with store.transaction() as session:
+        take = session.get_one(Take, take_id)
     recipe = Recipe.model_validate(take.recipe)
     patches = [patch_of(take, one["part"]) for one in take.parts]
     edges = recipe.edges.model_copy(update={"mode": "fill", "patches": patches})
-    recipe = recipe.model_copy(update={"edges": edges})
     assert recipe.photo.sha256 is not None
-    if part is None:
-        return small_jpeg(_framed(store, recipe.photo.sha256, recipe, SMALL_TAKE))
-    whole = _framed(store, recipe.photo.sha256, recipe, LONGEST_ON_SCREEN)
-    box = next(patch.box for patch in patches if patch.part == part)
-    scale = len(whole) / evaluate(recipe).frame.height
-    return small_jpeg(reduce_to(_about(whole, [value * scale for value in box]), SMALL_TAKE))
+    filled = recipe.model_copy(update={"edges": edges})
+    return _framed(store, recipe.photo.sha256, filled, LONGEST_ON_SCREEN)
 
 
-def _about(whole: Picture, box: Sequence[float]) -> Picture:
-    """The thick end of a part with what surrounds it: a third of the picture on each side."""
-    height, width = whole.shape[:2]
-    wide, high = width // 3, height // 3
-    across, down = box[0] + box[2] / 2, box[1] + box[3] / 2
-    # A corner's part is thickest in the corner itself.
-    left = 0 if across < width / 2 else width - wide
-    top = 0 if down < height / 2 else height - high
-    if box[2] > 0.9 * width:
-        left = (width - wide) // 2
-    if box[3] > 0.9 * height:
-        top = (height - high) // 2
+def _where_most(whole: Picture, new: NDArray[np.float32]) -> Picture:
+    """The ninth of a picture that shows most of what is new, of twenty-five."""
+    height, width = new.shape
+    high, wide = max(1, height // 3), max(1, width // 3)
+    places = [
+        (down * (height - high) // 4, across * (width - wide) // 4)
+        for down in range(5)
+        for across in range(5)
+    ]
+    top, left = max(places, key=lambda at: float(new[at[0] : at[0] + high, at[1] : at[1] + wide].sum()))
     return np.ascontiguousarray(whole[top : top + high, left : left + wide])
 
 
