@@ -50,5 +50,5 @@ def test_for_the_screen_it_reaches_under_the_picture(reduced: int) -> None:
     made = np.asarray(Image.open(io.BytesIO(screen_patch(pixels, mask, reduced, 4))))
     assert made.shape == (60 // reduced + 8, 90 // reduced + 8, 4)
     border = 45 // reduced + 4
-    assert not made[:, : border - 4, 3].any() and made[4:-4, border - 3 :, 3].all()
-    assert set(map(tuple, made[made[..., 3] > 0][:, :3].tolist())) == {(200, 90, 30)}
+    assert not made[:, : border - 4, 3].any() and made[4:-4, border - 3 : -4, 3].all()
+    assert np.abs(made[made[..., 3] > 0][:, :3].astype(int) - (200, 90, 30)).max() <= 3

@@ -297,7 +297,7 @@ export const Stage = memo(function Stage() {
       }}
     >
       {left && frameOnStage && <Left rect={frameOnStage} colour={left} />}
-      {laid && frame && <TakesLayer laid={laid} frame={{ x: frame[0], y: frame[1] }} view={view} stage={stage} />}
+      {laid && frame && <TakesLayer laid={laid} frame={{ x: frame[0], y: frame[1], width: frame[2], height: frame[3] }} view={view} stage={stage} />}
       {mesh && bench && (
         <Picture
           photoId={bench.photo.id}

@@ -20,7 +20,7 @@ from sequor.jobs.children import Jobs
 from sequor.operations.importing import inspect, register
 from sequor.operations.takes import forget_first_looks
 from sequor.store.database import Store, connect, migrate
-from sequor.store.models import Photo
+from sequor.store.models import Photo, Take
 from sequor.web.app import create_app
 
 from .background import Helpers
@@ -108,6 +108,9 @@ def _warm_up(jobs: Jobs) -> None:
 def _reconcile(store: Store) -> None:
     with store.transaction() as session:
         known = list(session.scalars(select(Photo.sha256)))
+        made = session.scalars(select(Take.parts).where(Take.state == "done"))
+        patches = [part["sha256"] for parts in made for part in parts]
+    store.patches.reconcile(patches)
     for sha256 in store.originals.reconcile(known):
         print(
             f"The original {sha256[:12]}… of a photo is missing from {store.originals.folder}",

@@ -263,8 +263,9 @@ def _where_most(whole: Picture, new: NDArray[np.float32]) -> Picture:
 def patch_picture(store: Store, sha256: str, reduced: int) -> bytes:
     """A patch as a PNG for the screen. Raises PatchMissingError, UnreadablePictureError."""
     path = store.patches.path(sha256)
-    pixels, mask = read_patch(path)
-    return screen_patch(ToScreen(colour_profile(path))(pixels), mask, reduced, MARGIN)
+    with _FEW_AT_A_TIME:
+        pixels, mask = read_patch(path)
+        return screen_patch(ToScreen(colour_profile(path))(pixels), mask, reduced, MARGIN)
 
 
 def _take(store: Store, photo_id: int, take_id: int) -> Take | None:
