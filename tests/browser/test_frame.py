@@ -187,7 +187,7 @@ def test_the_costs_are_true_and_a_way_is_taken(page: Page) -> None:
     trim = page.get_by_role("button", name=re.compile(r"^Trim 3:2 89\.1 % kept, 0 % empty, 849×566 pixels"))
     expect(trim).to_have_attribute("aria-pressed", "true")
     wide.hover()
-    says(page, "keeps 100 % of the picture, and 7.9 % of it is empty")
+    says(page, "keeps 100 % of the picture. 7.9 % of the frame is new")
     page.mouse.move(700, 30)
     says(page, "Trimming at 3:2 keeps 89.1 %")
     wide.click()
@@ -198,7 +198,9 @@ def test_the_costs_are_true_and_a_way_is_taken(page: Page) -> None:
     )
     assert stored(page)["frame"]["allow_empty"] is True
     page.get_by_role("button", name="Export", exact=True).click()
-    expect(page.get_by_text("Empty corners, 7.9 % of the frame, are written white.")).to_be_visible()
+    expect(
+        page.get_by_text("Filled corners, 7.9 % of the frame, are declared in the file as made, not taken.")
+    ).to_be_visible()
     page.get_by_role("button", name=re.compile("^Frame")).first.click()
     page.get_by_role("button", name="Allowed for this photo").click()
     expect(page.locator("[data-hatched]")).not_to_be_attached()
