@@ -186,7 +186,7 @@ def speed(photo: Path) -> None:
         looks, takes = [], []
         for _ in range(3):
             begun = time.perf_counter()
-            whole = Completion(covered, hole)
+            whole = Completion.of(covered, hole)
             first: list[float] = []
             made = covered.copy()
             made[whole.at] = whole.take(1, rough=lambda _, __, first=first: first.append(time.perf_counter()))

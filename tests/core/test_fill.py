@@ -241,11 +241,11 @@ def test_paper_has_no_blotches() -> None:
 def test_takes_differ_and_each_is_the_same_however_it_comes_about() -> None:
     picture = np.asarray(Image.open(DEMO / "wendlow_village.jpg").reduce(6))
     hole = corners(picture.shape[1], picture.shape[0], 6)
-    whole = Completion(covered(picture, hole), hole)
+    whole = Completion.of(covered(picture, hole), hole)
     one, two, three = (whole.take(seed).astype(int) for seed in (1, 2, 3))
     for first, second in ((one, two), (one, three), (two, three)):
         assert np.abs(first - second).mean() > 4
-    alone = Completion(covered(picture, hole), hole).take(3)
+    alone = Completion.of(covered(picture, hole), hole).take(3)
     assert np.array_equal(alone, three)
 
 
@@ -260,7 +260,7 @@ def test_the_first_look_is_the_take_in_small_and_comes_before_it(monkeypatch: py
         events.append("look")
         looks.append((small, reduced))
 
-    whole = Completion(covered(picture, hole), hole)
+    whole = Completion.of(covered(picture, hole), hole)
     made = picture.copy()
     made[whole.at] = whole.take(1, lambda share: events.append("more"), look)
     ((small, reduced),) = looks
@@ -277,7 +277,7 @@ def test_a_take_ends_when_its_progress_says_so() -> None:
         raise InterruptedError
 
     with pytest.raises(InterruptedError):
-        Completion(covered(picture, hole), hole).take(1, stop)
+        Completion.of(covered(picture, hole), hole).take(1, stop)
 
 
 def test_the_parts_of_a_turned_frame_are_its_corners() -> None:

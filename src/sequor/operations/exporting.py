@@ -137,9 +137,9 @@ def _fill(
 
     size = (round(evaluation.frame.height), round(evaluation.frame.width))
     if hole.shape == size:
-        return fill_frame(pixels, hole, evaluation, find, told)
+        return fill_frame(picture, pixels, hole, evaluation, find, told)
     whole = rendered(picture, evaluation)
-    anew = fill_frame(whole, empty_area(evaluation), evaluation, find, told)
+    anew = fill_frame(picture, whole, empty_area(evaluation), evaluation, find, told)
     method = cv2.INTER_AREA if hole.size < whole[..., 0].size else cv2.INTER_CUBIC
     pixels[hole] = cv2.resize(whole, hole.shape[::-1], interpolation=method)[hole]
     return anew

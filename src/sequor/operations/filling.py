@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -17,6 +19,9 @@ from sequor.recipe.dependence import made_for
 from sequor.recipe.evaluate import Evaluation
 from sequor.recipe.model import PatchPart, Recipe
 from sequor.recipe.reading import RecipeError
+
+if TYPE_CHECKING:
+    from sequor.core.fill.complete import Completion
 
 Mask = NDArray[np.bool_]
 Progress = Callable[[float], None]
@@ -52,10 +57,40 @@ def empty_area(evaluation: Evaluation) -> Mask:
     return ~shown(evaluation.mapping, frame.x, frame.y, round(frame.width), round(frame.height))
 
 
+def completion_of(
+    picture: Picture, evaluation: Evaluation, hole: Mask, whole: Callable[[], Picture]
+) -> Completion:
+    """How the hole of a photo's frame is filled: it is begun on the photo reduced, under the same map.
+
+    ``whole`` renders the frame when its turn has come. Raises RecipeError.
+    """
+    # numba takes half a second to load: the first hole waits for it, not every start.
+    from sequor.core.fill.complete import Completion, NothingToCopyError, halvings_of
+
+    halvings = halvings_of(hole)
+    try:
+        if not halvings:
+            return Completion(whole(), hole)
+        scale = 0.5**halvings
+        size = round(picture.shape[1] * scale), round(picture.shape[0] * scale)
+        reduced = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), np.uint8)
+        frame, mapping = evaluation.frame, evaluation.mapping.at_scale(scale)
+        columns, rows = (-(-side // 2**halvings) for side in (hole.shape[1], hole.shape[0]))
+        area = (mapping, frame.x * scale, frame.y * scale, columns, rows)
+        return Completion(resample(reduced, *area), ~shown(*area), halvings, lambda: (whole(), hole))
+    except NothingToCopyError as error:
+        raise RecipeError(str(error), "edges.mode") from None
+
+
 def fill_frame(
-    pixels: Picture, hole: Mask, evaluation: Evaluation, find: FindPatch | None, progress: Progress
+    picture: Picture,
+    pixels: Picture,
+    hole: Mask,
+    evaluation: Evaluation,
+    find: FindPatch | None,
+    progress: Progress,
 ) -> int:
-    """Fill the hole of a rendered frame in place; how many stale patches were made anew for it.
+    """Fill the hole of a rendered frame of a photo in place; how many stale patches were made anew for it.
 
     Raises RecipeError for a patch that is not there or does not fit, UnreadablePictureError, and what
     ``find`` raises.
@@ -73,7 +108,8 @@ def fill_frame(
         anew += patch is not None
         to_make[patch.seed if patch else edges.seed].append(part)
     if to_make:
-        _take(pixels, hole, to_make, progress)
+        completion = completion_of(picture, evaluation, hole, lambda: pixels)
+        _take(pixels, completion, to_make, progress)
     return anew
 
 
@@ -94,20 +130,16 @@ def _lay(pixels: Picture, part: EmptyPart, patch: PatchPart, field: str, find: F
     pixels[part.place][part.mask] = new[part.mask]
 
 
-def _take(pixels: Picture, hole: Mask, wanted: dict[int, list[EmptyPart]], progress: Progress) -> None:
-    # numba takes half a second to load: the first hole waits for it, not every start.
-    from sequor.core.fill.complete import Completion, NothingToCopyError
-
-    try:
-        whole = Completion(pixels, hole)
-    except NothingToCopyError as error:
-        raise RecipeError(str(error), "edges.mode") from None
+def _take(
+    pixels: Picture, completion: Completion, wanted: dict[int, list[EmptyPart]], progress: Progress
+) -> None:
     taken = np.zeros_like(pixels)
     for count, (seed, some) in enumerate(sorted(wanted.items())):
 
         def told(share: float, done: int = count) -> None:
             progress((done + share) / len(wanted))
 
-        taken[whole.at] = whole.take(seed, told)
+        colours = completion.take(seed, told)
+        taken[completion.at] = colours
         for part in some:
             pixels[part.place][part.mask] = taken[part.place][part.mask]

@@ -28,7 +28,7 @@ from sequor.store.files import OriginalMissingError, content_hash
 from sequor.store.models import Photo, Take
 
 from .exporting import decode_for
-from .filling import Mask, empty_area, rendered
+from .filling import Mask, completion_of, empty_area, rendered
 from .revising import get_photo
 
 UNFINISHED = ("waiting", "running")
@@ -121,29 +121,20 @@ def make(store: Store, photo_id: int, key: str) -> None:
 
 
 class Making:
-    """The frame of a take, rendered and made ready once for all takes of it."""
+    """The frame of a take, made ready once for all takes of it."""
 
     def __init__(self, store: Store, first: Take) -> None:
-        # numba takes half a second to load; only a worker needs it for this.
-        from sequor.core.fill.complete import Completion, NothingToCopyError
-
         self.store = store
         recipe = Recipe.model_validate(first.recipe)
         assert recipe.photo.sha256 is not None
         original = store.originals.path(recipe.photo.sha256)
-        tell = Telling(store, first)
-        tell(0.0, "reading the photo")
+        Telling(store, first)(0.0, "reading the photo")
         picture = decode_for(recipe, original)
         evaluation = evaluate(recipe)
         self.profile = colour_profile(original)
-        tell(0.0, "turning the photo")
-        self.pixels = rendered(picture, evaluation, lambda share: tell(0.0, "turning the photo"))
         hole = empty_area(evaluation)
-        self.parts = parts(hole)
-        try:
-            self.completion = Completion(self.pixels, hole)
-        except NothingToCopyError as error:
-            raise RecipeError(str(error), "edges.mode") from None
+        self.parts, self.shape = parts(hole), (*hole.shape, 3)
+        self.completion = completion_of(picture, evaluation, hole, lambda: rendered(picture, evaluation))
 
     def make(self, take: Take) -> None:
         """One take, from its seed to its patches."""
@@ -153,10 +144,10 @@ class Making:
 
         def look(picture: Picture, reduced: int) -> None:
             self._first_look(take, picture, reduced)
-            tell(0.3, "filling", rough=reduced)
+            tell(0.1, "filling", rough=reduced)
 
         colours = self.completion.take(take.seed, lambda share: tell(share, "filling"), look)
-        taken = np.zeros_like(self.pixels)
+        taken = np.zeros(self.shape, np.uint8)
         taken[self.completion.at] = colours
         made = [
             {**place, "sha256": self._keep(take, taken[part.place], part)}

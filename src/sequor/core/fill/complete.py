@@ -157,29 +157,54 @@ Rough = Callable[[Picture, int], None]
 class Completion:
     """A picture (h, w, 3) uint8 with a hole (h, w), made coarser once for all takes of it.
 
-    Raises NothingToCopyError.
+    It may be a larger one reduced by 2 to the power of ``halvings``, which ``whole`` brings with its hole
+    when its turn has come: a take begins before there is one. Raises NothingToCopyError.
     """
 
-    def __init__(self, picture: Picture, hole: Mask) -> None:
+    def __init__(
+        self,
+        picture: Picture,
+        hole: Mask,
+        halvings: int = 0,
+        whole: Callable[[], tuple[Picture, Mask]] | None = None,
+    ) -> None:
         self.levels = [Level.of(*size) for size in reversed(_pyramid(picture, hole))]
         """Coarsest first."""
-        self._guide()
+        self._halvings, self._whole = halvings, whole
         small = [level.hole.size <= REPEATED_PIXELS for level in self.levels]
+        self._told_by = max(sum(small) - 1, 0)
         self._last_repeated = max(sum(small), min(2, len(small))) - 1
-
-    def _guide(self) -> None:
-        """Tell the patches of each level which straight things run on through them."""
-        told_by = max(
-            (index for index, level in enumerate(self.levels) if level.hole.size <= REPEATED_PIXELS),
-            default=0,
-        )
-        seen = self.levels[told_by]
+        seen = self.levels[self._told_by]
         rim = _places(_rim(seen.hole))
         seen.image[seen.at] = membrane(seen.hole.shape, seen.at, rim, seen.image[rim])
-        lines = guides(seen.image, seen.hole)
+        self._lines = guides(seen.image, seen.hole)
         for index, level in enumerate(self.levels):
-            scale = 2.0 ** (index - told_by)
-            level.guide = guided(lines, scale, level.rows, level.columns, max(HALF + 1.0, WIDE * scale))
+            self._guide(index, level)
+
+    @classmethod
+    def of(cls, picture: Picture, hole: Mask) -> Completion:
+        """The same of a picture that is there already."""
+        halvings = halvings_of(hole)
+        image, mask = _halved(picture.astype(np.float32), hole, halvings)[-1]
+        return cls(_bytes(image), mask, halvings, lambda: (picture, hole))
+
+    def _guide(self, index: int, level: Level) -> None:
+        """Tell the patches of a level which straight things run on through them."""
+        scale = 2.0 ** (index - self._told_by)
+        wide = max(HALF + 1.0, WIDE * scale)
+        level.guide = guided(self._lines, scale, level.rows, level.columns, wide)
+
+    def _grow(self) -> None:
+        """Add the levels of the whole picture."""
+        if self._whole is None or not self._halvings:
+            return
+        picture, hole = self._whole()
+        finer = _halved(picture.astype(np.float32), hole, self._halvings - 1)
+        for image, mask in reversed(finer):
+            level = Level.of(image, mask)
+            self._guide(len(self.levels), level)
+            self.levels.append(level)
+        self._whole = None
 
     @property
     def at(self) -> tuple[Indices, Indices]:
@@ -196,22 +221,38 @@ class Completion:
 
         ``progress`` hears the share done, often; what it raises ends the take.
         """
-        sizes = np.cumsum([0, *(level.hole.size for level in self.levels)], dtype=float)
         style = STYLES[(seed - 1) % len(STYLES)]
-        for step, level in enumerate(self.levels):
-            begun, whole = sizes[step] / sizes[-1], level.hole.size / sizes[-1]
+        last = len(self.levels) - 1 + (self._halvings if self._whole else 0)
+        step = 0
+        while step <= last:
+            if step == len(self.levels):
+                self._grow()
+            level, finer = self.levels[step], last - step
 
-            def told(share: float, begun: float = begun, whole: float = whole) -> None:
+            def told(share: float, finer: int = finer) -> None:
+                # Each level takes about four times as long as the coarser one.
                 if progress:
-                    progress(0.85 * (begun + whole * share))
+                    progress(0.85 * 0.25**finer * (0.25 + 0.75 * share))
 
             _begin(level, self.levels[step - 1] if step else None, seed)
-            finer = len(self.levels) - 1 - step
             _improve(level, finer, step < 2, seed, style, told)
             if rough and step == self._last_repeated:
                 rough(_bytes(level.image), 2**finer)
+            step += 1
         _level_seams(level)
         return _bytes(level.image[level.at])
+
+
+def halvings_of(hole: Mask) -> int:
+    """How often a picture with this hole is halved until a fill can be begun quickly."""
+    count = 0
+    while hole.size / 4**count > REPEATED_PIXELS:
+        count += 1
+    step = 2 ** max(count - 1, 0)
+    thickness = step * _thickness(np.ascontiguousarray(hole[::step, ::step]))
+    while count and (thickness / 2**count < THINNEST or min(hole.shape) / 2**count < SMALLEST_SIDE):
+        count -= 1
+    return count
 
 
 def fill(picture: Picture, hole: Mask, seed: int = 1) -> Picture:
@@ -221,8 +262,9 @@ def fill(picture: Picture, hole: Mask, seed: int = 1) -> Picture:
     """
     out = picture.copy()
     if hole.any():
-        whole = Completion(picture, hole)
-        out[whole.at] = whole.take(seed)
+        whole = Completion.of(picture, hole)
+        colours = whole.take(seed)
+        out[whole.at] = colours
     return out
 
 
@@ -231,19 +273,30 @@ def _bytes(values: Values) -> Picture:
 
 
 def _pyramid(picture: Picture, hole: Mask) -> list[tuple[Values, Mask]]:
-    """The picture and its hole in halves, fullest first; what is known alone tells a coarser pixel."""
-    bordered = cv2.copyMakeBorder(hole.astype(np.uint8), 1, 1, 1, 1, cv2.BORDER_REPLICATE)
-    thickness = float(cv2.distanceTransform(bordered, cv2.DIST_L2, 3).max())
-    levels = [(picture.astype(np.float32), hole)]
-    while thickness >= THINNEST and min(levels[-1][1].shape) >= SMALLEST_SIDE:
+    """The picture and its hole in halves, fullest first."""
+    thickness, side, count = _thickness(hole), min(hole.shape), 0
+    while thickness / 2**count >= THINNEST and -(-side // 2**count) >= SMALLEST_SIDE:
+        count += 1
+    return _halved(picture.astype(np.float32), hole, count)
+
+
+def _halved(image: Values, hole: Mask, count: int) -> list[tuple[Values, Mask]]:
+    """A picture and its hole in so many halves, fullest first; what is known alone tells a coarser pixel."""
+    levels = [(image, hole)]
+    for _ in range(count):
         image, mask = levels[-1]
         size = (-(-mask.shape[1] // 2), -(-mask.shape[0] // 2))
         known = (~mask).astype(np.float32)
         share = cv2.resize(known, size, interpolation=cv2.INTER_AREA)
         sums = cv2.resize(image * known[..., None], size, interpolation=cv2.INTER_AREA)
         levels.append((np.asarray(sums / np.maximum(share, 1e-6)[..., None], np.float32), share < 0.5))
-        thickness /= 2
     return levels
+
+
+def _thickness(hole: Mask) -> float:
+    """How far inside a hole its innermost pixel lies."""
+    bordered = cv2.copyMakeBorder(hole.astype(np.uint8), 1, 1, 1, 1, cv2.BORDER_REPLICATE)
+    return float(cv2.distanceTransform(bordered, cv2.DIST_L2, 3).max())
 
 
 def _begin(level: Level, coarser: Level | None, seed: int) -> None:

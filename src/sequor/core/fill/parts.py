@@ -10,6 +10,11 @@ from numpy.typing import NDArray
 
 Mask = NDArray[np.bool_]
 
+BESIDE = np.ones((3, 3), np.uint8)
+
+MOST = 250
+"""Parts at most: their numbers are bytes."""
+
 SMALLEST = 16
 """Pixels from which a part is one of its own; less than that goes to the nearest."""
 
@@ -42,42 +47,75 @@ def parts(hole: Mask) -> list[EmptyPart]:
     """
     if not hole.any():
         return []
-    plain = hole.astype(np.uint8)
-    # A frame that just touches the outline parts two corners by a point; in pixels they may still hang
-    # together there.
-    labels = _labels(np.asarray(cv2.erode(plain, np.ones((3, 3), np.uint8), borderValue=1), np.uint8))
-    if labels is None:
-        labels = _labels(plain)
-    if labels is None:
-        labels = np.ones(hole.shape, np.int32)
+    labels, boxes = _labels(hole)
     found = []
-    for label in np.unique(labels[hole]):
-        mask = hole & (labels == label)
-        rows, columns = np.nonzero(mask.any(axis=1))[0], np.nonzero(mask.any(axis=0))[0]
-        top, left = int(rows[0]), int(columns[0])
-        box = (left, top, int(columns[-1]) + 1 - left, int(rows[-1]) + 1 - top)
-        found.append(EmptyPart(_name(mask), box, mask[top : top + box[3], left : left + box[2]]))
+    for label, (left, top, right, bottom) in boxes.items():
+        there = labels[top:bottom, left:right] == label
+        rows, columns = np.nonzero(there.any(axis=1))[0], np.nonzero(there.any(axis=0))[0]
+        box = (left + int(columns[0]), top + int(rows[0]), int(np.ptp(columns)) + 1, int(np.ptp(rows)) + 1)
+        mask = there[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1]
+        found.append(EmptyPart(_name(box, mask, hole.shape), box, mask))
     return _each_its_own(sorted(found, key=lambda part: (ROUND.index(part.name), part.box)))
 
 
-def _labels(plain: NDArray[np.uint8]) -> NDArray[np.int32] | None:
-    """For every pixel the label of the nearest area that is large enough; None when there is none."""
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(plain, connectivity=4)
-    large = [index for index in range(1, count) if stats[index, cv2.CC_STAT_AREA] >= SMALLEST]
-    if not large:
-        return None
-    if len(large) == 1:
-        return np.full(plain.shape, large[0], np.int32)
-    kept = np.isin(labels, large)
-    _, nearest = cv2.distanceTransformWithLabels((~kept).astype(np.uint8), cv2.DIST_L2, 5)
-    # Areas that touch one another across a corner have one number there: each pixel of one tells its own.
-    of_nearest = np.zeros(int(nearest.max()) + 1, np.int32)
-    of_nearest[nearest[kept]] = labels[kept]
-    return np.asarray(np.where(kept, labels, of_nearest[nearest]), np.int32)
+def _labels(hole: Mask) -> tuple[NDArray[np.uint8], dict[int, tuple[int, int, int, int]]]:
+    """The part that each pixel belongs to, 0 outside, and each part's place (left, top, right, bottom)."""
+    plain = hole.astype(np.uint8)
+    # A frame that just touches the outline parts two corners by a point; in pixels they may still hang
+    # together there.
+    eroded = np.asarray(cv2.erode(plain, BESIDE, borderValue=1), np.uint8)
+    for tried in (eroded, plain):
+        count, labels, stats, _ = cv2.connectedComponentsWithStats(tried, connectivity=4)
+        large = [at for at in range(1, count) if stats[at, cv2.CC_STAT_AREA] >= SMALLEST][:MOST]
+        if large:
+            break
+    else:
+        large, labels = [1], plain.astype(np.int32)
+    number = np.zeros(count + 1, np.uint8)
+    number[large] = np.arange(1, len(large) + 1)
+    own = number[labels]
+    # What the erosion has taken comes back; what is thinner than that goes to what it hangs on.
+    own = np.where(own == 0, np.asarray(cv2.dilate(own, BESIDE), np.uint8), own) * plain
+    rest = hole & (own == 0)
+    if rest.any():
+        _give_away(rest, own)
+    places = {}
+    for label in range(1, len(large) + 1):
+        rows = np.nonzero((own == label).any(axis=1))[0]
+        columns = np.nonzero((own[rows[0] : rows[-1] + 1] == label).any(axis=0))[0]
+        places[label] = (int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1)
+    return own, places
 
 
-def _name(mask: Mask) -> str:
-    corners = [bool(mask[0, 0]), bool(mask[0, -1]), bool(mask[-1, -1]), bool(mask[-1, 0])]
+def _give_away(rest: Mask, own: NDArray[np.uint8]) -> None:
+    """Give what belongs to no part to the one that it hangs on, else to the nearest, in place."""
+    count, pieces = cv2.connectedComponents(rest.astype(np.uint8), connectivity=8)
+    rows, columns = np.nonzero(rest)
+    piece = pieces[rows, columns]
+    best = np.zeros(count, np.uint8)
+    beside = np.asarray(cv2.dilate(own, BESIDE), np.uint8)
+    np.maximum.at(best, np.asarray(piece, np.int64), beside[rows, columns])
+    at = np.nonzero(own)
+    for alone in np.nonzero(best[1:] == 0)[0] + 1:
+        first = int(np.argmax(piece == alone))
+        nearest = int(np.argmin(np.hypot(at[0] - rows[first], at[1] - columns[first])))
+        best[alone] = own[at[0][nearest], at[1][nearest]]
+    own[rows, columns] = best[piece]
+
+
+def _name(box: tuple[int, int, int, int], mask: Mask, shape: tuple[int, ...]) -> str:
+    left, top, right, bottom = (
+        box[0] == 0,
+        box[1] == 0,
+        box[0] + box[2] == shape[1],
+        box[1] + box[3] == shape[0],
+    )
+    corners = [
+        top and left and bool(mask[0, 0]),
+        top and right and bool(mask[0, -1]),
+        bottom and right and bool(mask[-1, -1]),
+        bottom and left and bool(mask[-1, 0]),
+    ]
     at = tuple(index for index, inside in enumerate(corners) if inside)
     if len(at) == 1:
         return CORNERS[at[0]]
@@ -85,8 +123,7 @@ def _name(mask: Mask) -> str:
         return SIDES[at]
     if at:
         return ALL
-    rows, columns = np.nonzero(mask)
-    down, across = rows.mean() / len(mask), columns.mean() / mask.shape[1]
+    down, across = (box[1] + box[3] / 2) / shape[0], (box[0] + box[2] / 2) / shape[1]
     return min(
         (down, "top edge"), (1 - across, "right edge"), (1 - down, "bottom edge"), (across, "left edge")
     )[1]
