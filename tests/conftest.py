@@ -14,6 +14,8 @@ from sqlalchemy import Engine, text
 
 from sequor.core import mapping
 from sequor.jobs.children import Jobs
+from sequor.launch import background
+from sequor.launch.background import Helpers
 from sequor.launch.mariadb import MariaDB
 from sequor.recipe.evaluate import standing_of
 from sequor.store.database import Store, connect, migrate
@@ -52,6 +54,15 @@ def store(engine: Engine, tmp_path: Path) -> Store:
 def bring(store: Store) -> Importer:
     """Import bytes."""
     return Importer(store)
+
+
+@pytest.fixture
+def helpers(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> Iterator[Helpers]:
+    """Redis and a worker over an empty store."""
+    monkeypatch.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
+    running = Helpers(store, engine.url.render_as_string(hide_password=False))
+    yield running
+    running.stop()
 
 
 @pytest.fixture

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import re
 from collections.abc import Callable, Iterator
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -15,7 +14,6 @@ from pictures import DEMO
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 from serving import served
-from sqlalchemy import Engine
 
 from sequor.launch import background
 from sequor.launch.background import Helpers
@@ -25,15 +23,6 @@ pytestmark = pytest.mark.browser
 VILLAGE = np.asarray(Image.open(DEMO / "wendlow_village.jpg").reduce(4))
 """750 x 500 pixels."""
 MAKING = 60_000
-
-
-@pytest.fixture
-def helpers(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> Iterator[Helpers]:
-    """Redis and a worker."""
-    monkeypatch.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
-    running = Helpers(store, engine.url.render_as_string(hide_password=False))
-    yield running
-    running.stop()
 
 
 @pytest.fixture

@@ -6,7 +6,7 @@ import os
 import signal
 import subprocess
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -26,15 +26,6 @@ from sequor.store.database import Store
 from sequor.store.models import Take
 
 PHOTO = jpeg_bytes(smooth_picture(1500, 1000))
-
-
-@pytest.fixture
-def helpers(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> Iterator[Helpers]:
-    """Both, over an empty store."""
-    monkeypatch.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
-    running = Helpers(store, engine.url.render_as_string(hide_password=False))
-    yield running
-    running.stop()
 
 
 @pytest.fixture

@@ -5,6 +5,7 @@ import type { Recipe, Take, Takes } from "../../api/client";
 import { keep, type Seen, useBench } from "../../bench/benchStore";
 import { seedFor, withTake } from "../../bench/recipeEdits";
 import { askTakes, cancelTake, FIRST_SEEDS, unfinished, wantedSeeds } from "../../bench/takes";
+import { Progress } from "../../Progress";
 import { percent } from "../../shares";
 import { Choice, Touch } from "../../Touch";
 import { Aside, Columns, Heading } from "../../Words";
@@ -86,20 +87,7 @@ function Card({ take, takes, part, recipe }: { take: Take; takes: Takes; part: s
           <Box fontSize="13px">{name}</Box>
           {take.state === "running" && take.progress > 0 ? `${take.words}, ${Math.round(take.progress * 100)} %` : take.words}
         </Box>
-        {take.state === "running" && (
-          <Box
-            role="progressbar"
-            aria-label={name}
-            aria-valuemin={0}
-            aria-valuemax={100}
-            aria-valuenow={Math.round(take.progress * 100)}
-            h="6px"
-            bg="rule"
-            borderRadius="3px"
-          >
-            <Box h="6px" bg="ink" borderRadius="3px" style={{ width: `${take.progress * 100}%` }} />
-          </Box>
-        )}
+        {take.state === "running" && <Progress name={name} share={take.progress} />}
         {unfinished(take) ? (
           <Touch px="4px" fontSize="13px" aria-label={`Stop ${name.toLowerCase()}`} onClick={() => void cancelTake(take)}>
             Stop

@@ -6,6 +6,7 @@ import { followJob } from "../../api/followJob";
 import { keep, keepPending, readNow, recipeNow, type Seen, useBench } from "../../bench/benchStore";
 import { useVersions } from "../../bench/useLog";
 import { NumberField } from "../../NumberField";
+import { Progress } from "../../Progress";
 import { noticed, percent } from "../../shares";
 import { Touch } from "../../Touch";
 import { Aside, Figure, Heading } from "../../Words";
@@ -89,18 +90,7 @@ export function ExportStep() {
       </Touch>
       {working && (
         <Box mt="12px">
-          <Box
-            role="progressbar"
-            aria-label="Export"
-            aria-valuemin={0}
-            aria-valuemax={100}
-            aria-valuenow={Math.round(job.progress * 100)}
-            h="6px"
-            bg="rule"
-            borderRadius="3px"
-          >
-            <Box h="6px" bg="ink" borderRadius="3px" style={{ width: `${job.progress * 100}%` }} />
-          </Box>
+          <Progress name="Export" share={job.progress} />
           <Flex justify="space-between" align="center" mt="6px">
             <span>
               {job.words}, {Math.round(job.progress * 100)} %
