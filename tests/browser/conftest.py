@@ -43,10 +43,11 @@ def start_again(store: Store) -> Iterator[Callable[[], str]]:
 
 
 @pytest.fixture
-def watched(page: Page, request: pytest.FixtureRequest) -> Iterator[Page]:
+def watched(page: Page, address: str, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page on which nothing may go wrong unseen: no script error, nothing refused by the policy.
 
-    The mark ``refused`` names the statuses of answers that a test makes the page hear.
+    It is judged while the program still runs: what a page asks for after that would be refused. The mark
+    ``refused`` names the statuses of answers that a test makes the page hear.
     """
     wrong: list[str] = []
     mark = request.node.get_closest_marker("refused")
