@@ -88,6 +88,9 @@ export function useTakes() {
   }, [wanted, recipe, takes, madeFor]);
 }
 
+/** The parts of the empty area, once a worker has found them. */
+export const emptyParts = (takes: Takes): Take["parts"] => takes.takes.find(({ parts }) => parts.length)?.parts ?? [];
+
 /** What is laid into one part of the empty area: the picture's address and by how much it is reduced. */
 export interface Laid {
   part: string;
@@ -104,7 +107,7 @@ export function laidParts(
   sharpest: number,
   pointed: { seed: number; part: string | null } | null,
 ): Laid[] | null {
-  const parts = takes.takes.find(({ parts: found }) => found.length)?.parts ?? [];
+  const parts = emptyParts(takes);
   if (!parts.length) return null;
   const laid = parts.map(({ part, box }, at): Laid | null => {
     const seed = pointed && (pointed.part === null || pointed.part === part) ? pointed.seed : seedFor(recipe, part);

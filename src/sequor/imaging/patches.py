@@ -38,15 +38,15 @@ def read_patch(path: Path) -> tuple[Picture, NDArray[np.bool_]]:
     """The pixels (h, w, 3) of a patch and the mask (h, w) of the new ones. Raises UnreadablePictureError."""
     try:
         with Image.open(path) as image:
-            if image.format != "PNG" or image.mode != "RGBA" or image.width * image.height > LARGEST_PIXELS:
-                raise UnreadablePictureError(f"{path.name[:12]}… is not a patch; take it out of the recipe")
-            rgba = np.asarray(image)
-    except (OSError, SyntaxError, ValueError) as error:
-        if isinstance(error, UnreadablePictureError):
-            raise
+            small = image.width * image.height <= LARGEST_PIXELS
+            is_patch = image.format == "PNG" and image.mode == "RGBA" and small
+            rgba = np.asarray(image) if is_patch else None
+    except (OSError, SyntaxError, ValueError):
         raise UnreadablePictureError(
             f"the patch {path.name[:12]}… is damaged; take it out of the recipe to have it made anew"
         ) from None
+    if rgba is None:
+        raise UnreadablePictureError(f"{path.name[:12]}… is not a patch; take it out of the recipe")
     return rgba[..., :3], rgba[..., 3] > 0
 
 

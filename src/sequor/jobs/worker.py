@@ -14,8 +14,7 @@ from celery.signals import worker_process_init
 from sequor.operations import takes
 from sequor.store.database import Store, connect
 
-from .background import MAKE_TAKES, queue
-from .worker_names import BROKER, DATA, DATABASE
+from .background import BROKER, DATA, DATABASE, MAKE_TAKES, queue
 
 app = queue(os.environ[BROKER])
 

@@ -15,8 +15,7 @@ from pathlib import Path
 
 import redis
 
-from sequor.jobs.background import Background, BackgroundGoneError
-from sequor.jobs.worker_names import BROKER, DATA, DATABASE
+from sequor.jobs.background import BROKER, DATA, DATABASE, Background, BackgroundGoneError
 from sequor.operations.takes import unfinished
 from sequor.store.database import Store
 

@@ -7,6 +7,7 @@ import contextlib
 import json
 import threading
 from collections import OrderedDict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
@@ -188,18 +189,27 @@ def _lay_small(
 ) -> None:
     """Lay a patch, reduced, over the hole of a small picture, and take from the hole what it covers."""
     new, mask = read_patch(patch)
-    left, top, width, height = (value * scale for value in box)
-    size = max(1, round(width)), max(1, round(height))
-    share = cv2.resize(mask.astype(np.float32), size, interpolation=cv2.INTER_AREA)
-    colour = cv2.resize(new.astype(np.float32), size, interpolation=cv2.INTER_AREA)
+    place, share = _small_mask(mask, box, scale)
+    colour = cv2.resize(new.astype(np.float32), share.shape[::-1], interpolation=cv2.INTER_AREA)
     plain = np.asarray(colour / np.maximum(share, 1e-6)[..., None], np.uint8)
     shown_ = ToScreen(colour_profile(patch))(plain)
-    place = np.s_[int(top) : int(top) + size[1], int(left) : int(left) + size[0]]
     there = pixels[place]
     rows, columns = there.shape[:2]
     own = hole[place] & (share[:rows, :columns] > 0)
     there[own] = shown_[:rows, :columns][own]
     hole[place] &= ~own
+
+
+def _small_mask(
+    mask: Mask, box: Sequence[int], scale: float
+) -> tuple[tuple[slice, slice], NDArray[np.float32]]:
+    """Where a patch's box lies in a small picture, which may end before it, and the share of each pixel there
+    that the patch covers."""
+    left, top, width, height = (value * scale for value in box)
+    size = max(1, round(width)), max(1, round(height))
+    share = cv2.resize(mask.astype(np.float32), size, interpolation=cv2.INTER_AREA)
+    place = np.s_[int(top) : int(top) + size[1], int(left) : int(left) + size[0]]
+    return place, np.asarray(share, np.float32)
 
 
 def first_look(store: Store, photo_id: int, take_id: int, part: int) -> bytes | None:
@@ -223,12 +233,10 @@ def small_take(store: Store, photo_id: int, take_id: int, part: str | None) -> b
     whole = _with_take(store, take_id)
     if chosen is not None:
         mask = read_patch(store.patches.path(chosen["sha256"]))[1]
-        x, y, width, height = chosen["box"]
         scale = len(whole) / evaluate(Recipe.model_validate(take.recipe)).frame.height
+        place, share = _small_mask(mask, chosen["box"], scale)
         new = np.zeros(whole.shape[:2], np.float32)
-        size = max(1, round(width * scale)), max(1, round(height * scale))
-        share = cv2.resize(mask.astype(np.float32), size, interpolation=cv2.INTER_AREA)
-        there = new[int(y * scale) : int(y * scale) + size[1], int(x * scale) : int(x * scale) + size[0]]
+        there = new[place]
         there[...] = share[: there.shape[0], : there.shape[1]]
         whole = _where_most(whole, new)
     return small_jpeg(reduce_to(whole, SMALL_TAKE))

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from .dependence import stale
 from .evaluate import Evaluation
-from .frame_words import NOTICED_CUT, percent
+from .frame_words import percent, some_empty
 
 
 def edges_words(evaluation: Evaluation) -> str:
     """The state of the step Edges, for the route."""
     edges, empty = evaluation.recipe.edges, evaluation.cost.empty
-    if empty < NOTICED_CUT / 2:
+    if not some_empty(evaluation):
         return "nothing empty"
     if edges.mode == "fill":
         return f"{percent(empty)} new{', stale' if stale(evaluation) else ''}"
@@ -22,7 +22,7 @@ def edges_words(evaluation: Evaluation) -> str:
 def edges_sentences(evaluation: Evaluation) -> list[str]:
     """What becomes of the empty corners, for the finding."""
     edges, empty = evaluation.recipe.edges, evaluation.cost.empty
-    if empty < NOTICED_CUT / 2:
+    if not some_empty(evaluation):
         return []
     if edges.mode == "fill":
         words = [f"{percent(empty)} of the frame is new and will be declared in the exported file."]

@@ -13,7 +13,7 @@ from sequor.core.rectangle import Rectangle
 
 from .evaluate import Evaluation, evaluate
 from .frame_actions import Framed, with_empty, with_frame
-from .frame_words import NOTICED_CUT, percent
+from .frame_words import percent, some_empty
 from .framed import largest_frame, photo_middle, ratio_of
 from .model import Recipe
 from .reading import RecipeError
@@ -22,6 +22,9 @@ from .report import rect_values
 Extent = Literal["as it is", "same size", "nothing cut", "at most"]
 """How far the frame reaches: as it stands; as large as if the photo had not been turned; so far that all of
 the photo is in it; or so far that at most a share of it is empty."""
+
+Mode = Literal["trim", "fill", "leave"]
+"""The ways with empty corners."""
 
 HALVINGS = 24
 ROUNDED = 1.5
@@ -54,7 +57,7 @@ def with_corners(
     Clear corners need a PNG: the format changes with them. Raises RecipeError when ``share`` is missing.
     """
     now = evaluate(recipe)
-    if extent == "as it is" and now.cost.empty < NOTICED_CUT / 2:
+    if extent == "as it is" and not some_empty(now):
         extent = "same size"
     after, how = with_frame(recipe, allow_empty=True), ""
     if extent != "as it is":
@@ -75,7 +78,7 @@ def with_corners(
 class EdgeChoice:
     """One way with the corners: how far the frame then reaches, what it costs, the recipe it leads to."""
 
-    mode: Literal["trim", "fill", "leave"]
+    mode: Mode
     extent: Extent | None
     kept: float
     empty: float
@@ -86,30 +89,38 @@ class EdgeChoice:
     recipe: Recipe
 
 
+def taken(
+    recipe: Recipe,
+    mode: Mode,
+    extent: Extent = "as it is",
+    share: float | None = None,
+    colour: str | None = None,
+) -> Framed:
+    """The recipe with one of the ways. Raises RecipeError when ``share`` is missing."""
+    if mode == "trim":
+        return trimmed(recipe)
+    return with_corners(recipe, mode, extent, share, colour)
+
+
 def choices(recipe: Recipe) -> list[EdgeChoice]:
     """Trimmed; filled and left with the frame as it is; and the other reaches of the mode that is chosen."""
-    now = recipe.edges.mode
-    colour = recipe.edges.colour
-    found: list[tuple[Literal["trim", "fill", "leave"], Extent | None, Framed]] = [
-        ("trim", None, trimmed(recipe)),
-        ("fill", "as it is", with_corners(recipe, "fill", "as it is")),
-        ("leave", "as it is", with_corners(recipe, "leave", "as it is", colour=colour)),
+    now = evaluate(recipe)
+    open_: Mode = "leave" if recipe.edges.mode == "leave" else "fill"
+    ways: list[tuple[Mode, Extent | None]] = [
+        ("trim", None),
+        ("fill", "as it is"),
+        ("leave", "as it is"),
+        (open_, "same size"),
+        (open_, "nothing cut"),
     ]
-    open_: Literal["fill", "leave"] = "leave" if now == "leave" else "fill"
-    found += [
-        (open_, extent, with_corners(recipe, open_, extent, colour=colour))
-        for extent in ("same size", "nothing cut")
-    ]
-    empty = evaluate(recipe).cost.empty >= NOTICED_CUT / 2
-    return [_choice(mode, extent, framed, recipe, empty) for mode, extent, framed in found]
+    return [_choice(now, mode, extent) for mode, extent in ways]
 
 
-def _choice(
-    mode: Literal["trim", "fill", "leave"], extent: Extent | None, framed: Framed, before: Recipe, empty: bool
-) -> EdgeChoice:
+def _choice(now: Evaluation, mode: Mode, extent: Extent | None) -> EdgeChoice:
+    before = now.recipe
+    framed = taken(before, mode, extent or "as it is", colour=before.edges.colour)
     after = evaluate(framed.recipe)
-    same = after.frame == evaluate(before).frame
-    chosen = same and before.edges.mode == mode and (empty or mode == "trim")
+    same = after.frame == now.frame and before.edges.mode == mode
     return EdgeChoice(
         mode=mode,
         extent=extent,
@@ -117,7 +128,7 @@ def _choice(
         empty=after.cost.empty,
         width=round(after.frame.width),
         height=round(after.frame.height),
-        chosen=chosen,
+        chosen=same and (mode == "trim" or some_empty(now)),
         action=framed.action,
         recipe=framed.recipe,
     )

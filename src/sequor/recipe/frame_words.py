@@ -25,6 +25,11 @@ ISO_SHEETS = {f"A{number}": iso_a(number) for number in range(2, 7)}
 SIDES = {"top": "upper edge", "right": "right edge", "bottom": "lower edge", "left": "left edge"}
 
 
+def some_empty(evaluation: Evaluation) -> bool:
+    """Whether the frame has empty corners; as little as rounding makes is none."""
+    return evaluation.cost.empty >= NOTICED_CUT / 2
+
+
 def percent(share: float) -> str:
     """A share as a percentage with one decimal, none when it is whole."""
     return f"{100 * share:.1f} %".replace("100.0 %", "100 %")

@@ -16,6 +16,7 @@ from sequor.recipe.evaluate import evaluate as evaluate_recipe
 from sequor.recipe.report import as_csv, field_book_rows
 
 from ..jobs import tasks
+from ..jobs.children import Job
 from .problems import Problem
 from .schemas import (
     BenchOut,
@@ -199,18 +200,20 @@ def cancel_job(name: str) -> JobOut:
 def job_mask(name: str) -> Response:
     """Which pixels of the exported file are new: a grey PNG of its size, white where they are."""
     job = find_job(name)
-    file = job.folder / "mask"
-    if job.state != "done" or not file.is_file():
-        raise Problem(409, "No mask", "the export has not ended yet, or nothing in it is new")
-    called = f"{job.label.rsplit('.', 1)[0]}-new.png"
-    return send_file(file, mimetype="image/png", as_attachment=True, download_name=called)
+    absent = Problem(409, "No mask", "the export has not ended yet, or nothing in it is new")
+    return _download(job, "mask", f"{job.label.rsplit('.', 1)[0]}-new.png", absent)
 
 
 @bench.get("/jobs/<name>/file")
 def job_file(name: str) -> Response:
     """The exported file."""
     job = find_job(name)
-    file = job.folder / "export"
+    return _download(job, "export", job.label, Problem(409, "Not ready", "the export has not ended yet"))
+
+
+def _download(job: Job, written: str, called: str, absent: Problem) -> Response:
+    """A file that a job has written, to be kept under a name. Raises ``absent`` when it is not there."""
+    file = job.folder / written
     if job.state != "done" or not file.is_file():
-        raise Problem(409, "Not ready", "the export has not ended yet")
-    return send_file(file, mimetype=guess_type(job.label)[0], as_attachment=True, download_name=job.label)
+        raise absent
+    return send_file(file, mimetype=guess_type(called)[0], as_attachment=True, download_name=called)

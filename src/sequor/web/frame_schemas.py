@@ -9,7 +9,7 @@ from pydantic import Field
 
 from sequor.core.printing import Unit
 from sequor.recipe.costs import Edges
-from sequor.recipe.edges import Extent
+from sequor.recipe.edges import Extent, Mode
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.frame_words import frame_ratio_words
 from sequor.recipe.model import Colour, Recipe
@@ -56,7 +56,7 @@ class AskEdges(Wire):
     empty at most. ``colour`` null leaves them clear."""
 
     do: Literal["edges"]
-    mode: Literal["trim", "fill", "leave"]
+    mode: Mode
     extent: Extent = "as it is"
     share: Annotated[float, Field(ge=0, le=1)] | None = None
     colour: Colour | None = None

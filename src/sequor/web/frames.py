@@ -7,9 +7,8 @@ from apiflask import APIBlueprint
 from sequor.core.composition import SHARES, golden_spiral
 from sequor.core.ratio import typed_ratio
 from sequor.operations import ratios
-from sequor.recipe import frame_actions
+from sequor.recipe import edges, frame_actions
 from sequor.recipe.costs import cost_rows
-from sequor.recipe.edges import trimmed, with_corners
 from sequor.recipe.frame_actions import Framed
 from sequor.recipe.frame_words import paper_words
 from sequor.recipe.model import Recipe
@@ -62,9 +61,7 @@ def _framed(recipe: Recipe, ask: object) -> Framed:
     if isinstance(ask, AskPlace):
         return frame_actions.placed(recipe, ask.what, ask.lines, ask.across, ask.down)
     if isinstance(ask, AskEdges):
-        if ask.mode == "trim":
-            return trimmed(recipe)
-        return with_corners(recipe, ask.mode, ask.extent, ask.share, ask.colour)
+        return edges.taken(recipe, ask.mode, ask.extent, ask.share, ask.colour)
     return SIMPLE[ask.do](recipe)  # type: ignore[attr-defined]
 
 

@@ -6,8 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from sequor.recipe.edges import Mode
 from sequor.recipe.model import Recipe, Seed
-from sequor.store.models import Take
+from sequor.store.models import TakeState
 
 from .schemas import Wire
 
@@ -21,7 +22,7 @@ class EdgesIn(Wire):
 class EdgeChoiceOut(Wire):
     """One way with the corners, how far the frame then reaches, what that costs, and the recipe after it."""
 
-    mode: Literal["trim", "fill", "leave"]
+    mode: Mode
     extent: Literal["as it is", "same size", "nothing cut"] | None
     kept: float
     empty: float
@@ -60,24 +61,11 @@ class TakeOut(Wire):
 
     id: int
     seed: int
-    state: Literal["waiting", "running", "done", "failed", "cancelled"]
+    state: TakeState
     progress: float
     words: str
     parts: list[TakePartOut]
     rough: int
-
-    @classmethod
-    def of(cls, take: Take) -> TakeOut:
-        """The message for a take."""
-        return cls(
-            id=take.id,
-            seed=take.seed,
-            state=take.state,
-            progress=take.progress,
-            words=take.words,
-            parts=[TakePartOut.model_validate(part) for part in take.parts],
-            rough=take.rough,
-        )
 
 
 class TakesOut(Wire):

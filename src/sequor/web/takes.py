@@ -7,7 +7,7 @@ from flask import Response
 
 from sequor.jobs.background import BackgroundGoneError
 from sequor.operations import rendering, revising, takes
-from sequor.recipe.edges import choices
+from sequor.recipe.edges import Mode, choices, taken
 
 from .photos import FOREVER, jpeg
 from .problems import Problem
@@ -26,12 +26,12 @@ def edges(json_data: EdgesIn) -> EdgesOut:
 
 
 @takes_of.get("/photos/<int:photo_id>/edges/<int:revision>/<any(trim, fill, leave):mode>.jpg")
-def small_picture(photo_id: int, revision: int, mode: str) -> Response:
+def small_picture(photo_id: int, revision: int, mode: Mode) -> Response:
     """What a way with the corners would make of a revision, small."""
     here = services()
     now = revising.get_photo(here.store, photo_id)
     recipe = revising.get_revision(here.store, photo_id, revision)
-    after = next(one.recipe for one in choices(recipe) if one.mode == mode)
+    after = taken(recipe, mode, colour=recipe.edges.colour).recipe
     return jpeg(rendering.thumbnail(here.store, now.photo.sha256, after), FOREVER)
 
 
@@ -99,4 +99,4 @@ def png(picture: bytes) -> Response:
 
 def _all(photo_id: int, notice: str | None = None) -> TakesOut:
     key, found = takes.takes_of(services().store, photo_id)
-    return TakesOut(made_for=key, takes=[TakeOut.of(take) for take in found], notice=notice)
+    return TakesOut(made_for=key, takes=[TakeOut.model_validate(take) for take in found], notice=notice)

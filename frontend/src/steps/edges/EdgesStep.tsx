@@ -10,6 +10,7 @@ import { Touch } from "../../Touch";
 import { Aside, Columns, Figure, Heading } from "../../Words";
 import { Told, useFraming } from "../frame/useFraming";
 import { Colours } from "./Colours";
+import { Small } from "./Small";
 import { TakesPanel } from "./TakesPanel";
 
 type Ask = ReturnType<typeof useFraming>["ask"];
@@ -93,10 +94,6 @@ function Cards({ choices, empty, ask }: { choices: EdgeChoice[]; empty: boolean;
       )}
     </Columns>
   );
-}
-
-export function Small({ source, height }: { source: string; height: number }) {
-  return <img src={source} alt="" draggable={false} style={{ maxWidth: "100%", maxHeight: height, objectFit: "contain" }} />;
 }
 
 interface ReachProps {

@@ -4,12 +4,12 @@ import { useEffect, useState } from "react";
 import type { Recipe, Take, Takes } from "../../api/client";
 import { keep, type Seen, useBench } from "../../bench/benchStore";
 import { seedFor, withTake } from "../../bench/recipeEdits";
-import { askTakes, cancelTake, FIRST_SEEDS, unfinished, wantedSeeds } from "../../bench/takes";
+import { askTakes, cancelTake, emptyParts, FIRST_SEEDS, unfinished, wantedSeeds } from "../../bench/takes";
 import { Progress } from "../../Progress";
 import { percent } from "../../shares";
 import { Choice, Touch } from "../../Touch";
 import { Aside, Columns, Heading } from "../../Words";
-import { Small } from "./EdgesStep";
+import { Small } from "./Small";
 
 const ALL = "all corners";
 
@@ -20,7 +20,7 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
   const showNew = useBench((state) => state.showNew);
   const [wanted, setPart] = useState<string | null>(null);
   const takes = found?.made_for === read.made_for ? found : null;
-  const parts = takes?.takes.find((take) => take.parts.length)?.parts ?? [];
+  const parts = takes ? emptyParts(takes) : [];
   const part = parts.some((one) => one.part === wanted) ? wanted : null;
 
   useEffect(() => {

@@ -104,17 +104,20 @@ class Level:
         nowhere, free = np.zeros(len(rows), np.int32), np.zeros(len(rows), np.float32)
         depth = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3)[rows, columns]
         trust = (1.2 ** -np.minimum(depth, 60)).astype(np.float32)
-        places = (
-            number,
-            rows,
-            columns,
-            nowhere,
-            nowhere.copy(),
-            free,
-            trust,
-            np.zeros((len(rows), 3), np.float32),
+        return cls(
+            image=image,
+            hole=hole,
+            at=_places(hole),
+            usable=usable,
+            number=number,
+            rows=rows,
+            columns=columns,
+            from_row=nowhere,
+            from_column=nowhere.copy(),
+            cost=free,
+            trust=trust,
+            guide=np.zeros((len(rows), 3), np.float32),
         )
-        return cls(image, hole, _places(hole), usable, *places)
 
     def place(self, from_row: NDArray[np.int64], from_column: NDArray[np.int64]) -> None:
         """Let the patches come from there; what is no usable place becomes the nearest that is.
@@ -135,14 +138,23 @@ class Level:
         vote(self.image, *at, *places, self.trust, np.float32(softness), np.float32(spread), out)
         return out
 
+    def guess(self) -> None:
+        """The colours of the hole run smoothly between those on its rim."""
+        rim = _places(_rim(self.hole))
+        self.image[self.at] = membrane(self.hole.shape, self.at, rim, self.image[rim])
+
     def copy_middles(self) -> None:
         """The colour of each pixel of the hole is that of the place its own patch comes from."""
-        at, own = self.at, self.number[self.at]
-        has = own >= 0
-        to = at[0][has], at[1][has]
-        self.image[to] = self.image[self.from_row[own[has]], self.from_column[own[has]]]
-        rest = at[0][~has], at[1][~has]
+        has = self.number[self.at] >= 0
+        self.copy_to(has)
+        rest = self.at[0][~has], self.at[1][~has]
         self.image[rest] = self.agree(rest, 1.0, 1.5)
+
+    def copy_to(self, chosen: Mask) -> None:
+        """The same for the pixels of the hole that are chosen (n,); each must have a patch of its own."""
+        to = self.at[0][chosen], self.at[1][chosen]
+        own = self.number[to]
+        self.image[to] = self.image[self.from_row[own], self.from_column[own]]
 
     @property
     def usual_cost(self) -> float:
@@ -175,8 +187,7 @@ class Completion:
         self._told_by = max(sum(small) - 1, 0)
         self._last_repeated = max(sum(small), min(2, len(small))) - 1
         seen = self.levels[self._told_by]
-        rim = _places(_rim(seen.hole))
-        seen.image[seen.at] = membrane(seen.hole.shape, seen.at, rim, seen.image[rim])
+        seen.guess()
         self._lines = guides(seen.image, seen.hole)
         for index, level in enumerate(self.levels):
             self._guide(index, level)
@@ -196,15 +207,14 @@ class Completion:
 
     def _grow(self) -> None:
         """Add the levels of the whole picture."""
-        if self._whole is None or not self._halvings:
-            return
+        assert self._whole is not None
         picture, hole = self._whole()
         finer = _halved(picture.astype(np.float32), hole, self._halvings - 1)
         for image, mask in reversed(finer):
             level = Level.of(image, mask)
             self._guide(len(self.levels), level)
             self.levels.append(level)
-        self._whole = None
+        self._halvings, self._whole = 0, None
 
     @property
     def at(self) -> tuple[Indices, Indices]:
@@ -222,9 +232,8 @@ class Completion:
         ``progress`` hears the share done, often; what it raises ends the take.
         """
         style = STYLES[(seed - 1) % len(STYLES)]
-        last = len(self.levels) - 1 + (self._halvings if self._whole else 0)
-        step = 0
-        while step <= last:
+        last = len(self.levels) - 1 + self._halvings
+        for step in range(last + 1):
             if step == len(self.levels):
                 self._grow()
             level, finer = self.levels[step], last - step
@@ -238,7 +247,6 @@ class Completion:
             _improve(level, finer, step < 2, seed, style, told)
             if rough and step == self._last_repeated:
                 rough(_bytes(level.image), 2**finer)
-            step += 1
         _level_seams(level)
         return _bytes(level.image[level.at])
 
@@ -303,8 +311,7 @@ def _begin(level: Level, coarser: Level | None, seed: int) -> None:
     """First places and colours: from the coarser level, or at random over a smooth guess."""
     level.cost.fill(0)
     if coarser is None:
-        rim = _places(_rim(level.hole))
-        level.image[level.at] = membrane(level.hole.shape, level.at, rim, level.image[rim])
+        level.guess()
         rows, columns = np.nonzero(level.usable)
         chosen = np.random.default_rng(seed).integers(0, len(rows), len(level.rows))
         level.place(rows[chosen], columns[chosen])
@@ -367,9 +374,7 @@ def _begin_along(level: Level) -> None:
             break
         row, column = row - level.guide[on, 1], column - level.guide[on, 0]
     own = level.number[level.at]
-    has = (own >= 0) & (level.guide[own, 2] > 0)
-    to = level.at[0][has], level.at[1][has]
-    level.image[to] = level.image[level.from_row[own[has]], level.from_column[own[has]]]
+    level.copy_to((own >= 0) & (level.guide[own, 2] > 0))
 
 
 def _improve(

@@ -47,19 +47,21 @@ def parts(hole: Mask) -> list[EmptyPart]:
     """
     if not hole.any():
         return []
-    labels, boxes = _labels(hole)
+    labels = _labels(hole)
     found = []
-    for label, (left, top, right, bottom) in boxes.items():
-        there = labels[top:bottom, left:right] == label
-        rows, columns = np.nonzero(there.any(axis=1))[0], np.nonzero(there.any(axis=0))[0]
-        box = (left + int(columns[0]), top + int(rows[0]), int(np.ptp(columns)) + 1, int(np.ptp(rows)) + 1)
-        mask = there[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1]
+    for label in range(1, int(labels.max()) + 1):
+        rows = np.nonzero((labels == label).any(axis=1))[0]
+        top, high = int(rows[0]), int(np.ptp(rows)) + 1
+        columns = np.nonzero((labels[top : top + high] == label).any(axis=0))[0]
+        left, wide = int(columns[0]), int(np.ptp(columns)) + 1
+        mask = labels[top : top + high, left : left + wide] == label
+        box = (left, top, wide, high)
         found.append(EmptyPart(_name(box, mask, hole.shape), box, mask))
     return _each_its_own(sorted(found, key=lambda part: (ROUND.index(part.name), part.box)))
 
 
-def _labels(hole: Mask) -> tuple[NDArray[np.uint8], dict[int, tuple[int, int, int, int]]]:
-    """The part that each pixel belongs to, 0 outside, and each part's place (left, top, right, bottom)."""
+def _labels(hole: Mask) -> NDArray[np.uint8]:
+    """The number of the part that each pixel belongs to, from 1; 0 outside."""
     plain = hole.astype(np.uint8)
     # A frame that just touches the outline parts two corners by a point; in pixels they may still hang
     # together there.
@@ -79,12 +81,7 @@ def _labels(hole: Mask) -> tuple[NDArray[np.uint8], dict[int, tuple[int, int, in
     rest = hole & (own == 0)
     if rest.any():
         _give_away(rest, own)
-    places = {}
-    for label in range(1, len(large) + 1):
-        rows = np.nonzero((own == label).any(axis=1))[0]
-        columns = np.nonzero((own[rows[0] : rows[-1] + 1] == label).any(axis=0))[0]
-        places[label] = (int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1)
-    return own, places
+    return own
 
 
 def _give_away(rest: Mask, own: NDArray[np.uint8]) -> None:
