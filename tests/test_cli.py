@@ -45,8 +45,8 @@ def test_a_bad_recipe_gets_its_line_and_the_others_go_on(
     here: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
     write("broken.json", "{")
-    write("unbuilt.json", recipe(edges={"mode": "reshape"}))
-    names = ["broken.json", "good.json", "absent.json", "unbuilt.json"]
+    write("unheard.json", recipe(edges={"mode": "melt"}))
+    names = ["broken.json", "good.json", "absent.json", "unheard.json"]
     status, lines, err = run(capsys, "solve", *names)
     assert status == 2 and err == ""
     assert [document["recipe"] for document in lines] == names

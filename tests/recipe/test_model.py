@@ -7,8 +7,8 @@ from typing import Any
 import jsonschema
 import pytest
 from pictures import line, recipe
+from sequor.recipe.evaluate import evaluate
 
-from sequor.recipe.built import refuse_unbuilt
 from sequor.recipe.model import Recipe, json_schema
 from sequor.recipe.reading import RecipeError, build, parse
 
@@ -125,18 +125,6 @@ def test_what_is_no_recipe_at_all(text: str) -> None:
         parse(text)
 
 
-@pytest.mark.parametrize(
-    ("change", "field"),
-    [
-        ({"edges": {"mode": "reshape"}}, "edges.mode"),
-    ],
-)
-def test_what_is_not_built_yet_is_refused_by_name(change: dict[str, Any], field: str) -> None:
-    with pytest.raises(RecipeError, match="not built yet") as refused:
-        refuse_unbuilt(build(recipe(**change)))
-    assert refused.value.field == field
-
-
 def test_what_is_built_is_let_through() -> None:
     kinds = [line(kind, kind, (0, 0), (9, 1)) for kind in ("level", "plumb", "witness", "receding")]
     more = [
@@ -144,4 +132,4 @@ def test_what_is_built_is_let_through() -> None:
         line("r", "rectangle", (0, 0), (9, 1), (9, 9), (0, 9), shape=[2, 3]),
     ]
     correction = {"free": ["roll", "pitch", "yaw", "focal_px"], "by_hand": {"yaw": 1}, "proportion": 1.1}
-    refuse_unbuilt(Recipe.model_validate(recipe(references=kinds + more, correction=correction)))
+    assert evaluate(Recipe.model_validate(recipe(references=kinds + more, correction=correction)))

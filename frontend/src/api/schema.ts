@@ -62,7 +62,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What each way with the empty corners costs. */
+        /** What each way with the empty corners costs, and which suits the picture. */
         post: {
             parameters: {
                 query?: never;
@@ -1792,7 +1792,7 @@ export interface components {
              * Mode
              * @enum {string}
              */
-            mode: "trim" | "fill" | "leave";
+            mode: "trim" | "fill" | "reshape" | "leave";
             /**
              * Share
              * @default null
@@ -2010,6 +2010,31 @@ export interface components {
             rows: components["schemas"]["CostRowOut"][];
         };
         /**
+         * DonorPart
+         * @description An area that new pixels must not, or may only, come from.
+         */
+        DonorPart: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "from here" | "not from here";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Radius
+             * @default null
+             */
+            radius: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * EdgeChoiceOut
          * @description One way with the corners, how far the frame then reaches, what that costs, and the recipe after it.
          */
@@ -2030,8 +2055,12 @@ export interface components {
              * Mode
              * @enum {string}
              */
-            mode: "trim" | "fill" | "leave";
+            mode: "trim" | "fill" | "reshape" | "leave";
             recipe: components["schemas"]["Recipe"];
+            /** Refused */
+            refused: string | null;
+            /** Stretch */
+            stretch: number | null;
             /** Width */
             width: number;
         };
@@ -2044,16 +2073,26 @@ export interface components {
         };
         /**
          * EdgesOut
-         * @description All ways.
+         * @description All ways. ``suits``: the one that suits the picture, ``words`` why; ``hurts_from``: the angle in
+         *     degrees from which on reshaping would stretch a part too much.
          */
         EdgesOut: {
             /** Choices */
             choices: components["schemas"]["EdgeChoiceOut"][];
+            heat: components["schemas"]["HeatOut"] | null;
+            /** Hurts From */
+            hurts_from: number | null;
+            /** Suits */
+            suits: ("trim" | "fill" | "reshape" | "leave") | null;
+            /** Words */
+            words: string;
         };
         /**
          * EdgesPart
          * @description What happens with empty corners. Filled: those parts that ``patches`` names by them, the others by the
-         *     take ``seed``. Left: in ``colour``, null = clear.
+         *     take ``seed``; in so many ``strips``, from the picture outwards, each from all before it; with a ``hint``
+         *     by the outside painter. Reshaped: ``segments``, [x, y, x, y] in photo pixels, are the straight things that
+         *     follow the correction; null = not looked for yet. Left: in ``colour``, null = clear.
          */
         EdgesPart: {
             /**
@@ -2061,6 +2100,13 @@ export interface components {
              * @default null
              */
             colour: string | null;
+            /** Donors */
+            donors?: components["schemas"]["DonorPart"][];
+            /**
+             * Hint
+             * @default null
+             */
+            hint: string | null;
             /**
              * Mode
              * @default trim
@@ -2074,6 +2120,23 @@ export interface components {
              * @default 1
              */
             seed: number;
+            /**
+             * Segments
+             * @default null
+             */
+            segments: [
+                number,
+                number,
+                number,
+                number
+            ][] | null;
+            /**
+             * Strips
+             * @default 1
+             */
+            strips: number;
+            /** Touch Ups */
+            touch_ups?: components["schemas"]["TouchUpPart"][];
         } & {
             [key: string]: unknown;
         };
@@ -2287,6 +2350,26 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
             /** Words */
             words: string;
+        };
+        /**
+         * HeatOut
+         * @description How much a reshaped picture is stretched, in per cent: a regular grid, row by row, over the rectangle
+         *     [x, y, width, height] in corrected pixels.
+         */
+        HeatOut: {
+            /** Area */
+            area: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Columns */
+            columns: number;
+            /** Percents */
+            percents: number[];
+            /** Rows */
+            rows: number;
         };
         /**
          * JobOut
@@ -2974,6 +3057,52 @@ export interface components {
         TitleIn: {
             /** Title */
             title: string;
+        };
+        /**
+         * TouchUpPart
+         * @description An area that is filled like a corner: in full within it, then over ``feather`` pixels less and less;
+         *     ``amount``: how much of what was there is replaced. ``hint``: painted by the outside painter from it.
+         */
+        TouchUpPart: {
+            /**
+             * Active
+             * @default true
+             */
+            active: boolean;
+            /**
+             * Amount
+             * @default 1
+             */
+            amount: number;
+            /**
+             * Feather
+             * @default 0
+             */
+            feather: number;
+            /**
+             * Hint
+             * @default null
+             */
+            hint: string | null;
+            /** Id */
+            id: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Radius
+             * @default null
+             */
+            radius: number | null;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * TurnIn

@@ -29,14 +29,14 @@ def cost(rectangle: Rectangle, mapping: Mapping) -> Cost:
     frame = box(rectangle.x, rectangle.y, rectangle.right, rectangle.bottom)
     # The parts into which a cut can make a bent outline fall hang together by lines without width.
     covered = shapely.make_valid(Polygon(mapping.outline())).intersection(frame)
-    if not mapping.lens.straight:
+    if not mapping.straight:
         covered = shapely.segmentize(covered, max(mapping.width, mapping.height) / COST_POINTS)
     shown = sum(
         Polygon(mapping.to_photo(np.asarray(part.exterior.coords))).area
         for part in shapely.get_parts(covered)
         if isinstance(part, Polygon)
     )
-    return Cost(shown / (mapping.width * mapping.height), max(0.0, 1.0 - covered.area / frame.area))
+    return Cost(min(1.0, shown / (mapping.width * mapping.height)), max(0.0, 1.0 - covered.area / frame.area))
 
 
 def carry(

@@ -35,8 +35,23 @@ RINGING = np.float32(2.0)
 
 
 @njit(fastmath=True, inline="always")
-def locate(inverse, deepest, lens, u, v):  # type: ignore[no-untyped-def]
+def locate(inverse, deepest, lens, area, lattice, u, v):  # type: ignore[no-untyped-def]
     """The photo point of a corrected one, and whether the map shows it."""
+    if lattice.shape[0] > 0:
+        across, down = (u - area[0]) * area[2], (v - area[1]) * area[3]
+        columns, rows = lattice.shape[1] - 1, lattice.shape[0] - 1
+        if across < 0.0 or down < 0.0 or across > columns or down > rows:
+            return False, 0.0, 0.0
+        column, row = min(int(across), columns - 1), min(int(down), rows - 1)
+        across -= column
+        down -= row
+        a, b = (1.0 - across) * (1.0 - down), across * (1.0 - down)
+        c, d = (1.0 - across) * down, across * down
+        px = a * lattice[row, column, 0] + b * lattice[row, column + 1, 0]
+        py = a * lattice[row, column, 1] + b * lattice[row, column + 1, 1]
+        px += c * lattice[row + 1, column, 0] + d * lattice[row + 1, column + 1, 0]
+        py += c * lattice[row + 1, column, 1] + d * lattice[row + 1, column + 1, 1]
+        return True, px, py
     t = inverse[2, 0] * u + inverse[2, 1] * v + inverse[2, 2]
     if t <= 0.0 or t > deepest:
         return False, 0.0, 0.0
@@ -58,17 +73,17 @@ def locate(inverse, deepest, lens, u, v):  # type: ignore[no-untyped-def]
 
 
 @njit(fastmath=True, inline="always")
-def on_photo(width, height, inverse, deepest, lens, u, v):  # type: ignore[no-untyped-def]
+def on_photo(width, height, inverse, deepest, lens, area, lattice, u, v):  # type: ignore[no-untyped-def]
     """Whether a photo of this size shows at a corrected point, and the photo point there."""
-    known, px, py = locate(inverse, deepest, lens, u, v)
+    known, px, py = locate(inverse, deepest, lens, area, lattice, u, v)
     return known and px >= 0.0 and py >= 0.0 and px <= width and py <= height, px, py
 
 
 @njit(fastmath=True, inline="always")
-def widths(inverse, deepest, lens, u, v, px, py):  # type: ignore[no-untyped-def]
+def widths(inverse, deepest, lens, area, lattice, u, v, px, py):  # type: ignore[no-untyped-def]
     """Source pixels, along x and along y, that an output pixel covers."""
-    right, ax, ay = locate(inverse, deepest, lens, u + 1.0, v)
-    down, bx, by = locate(inverse, deepest, lens, u, v + 1.0)
+    right, ax, ay = locate(inverse, deepest, lens, area, lattice, u + 1.0, v)
+    down, bx, by = locate(inverse, deepest, lens, area, lattice, u, v + 1.0)
     if not (right and down):
         return 1.0, 1.0
     along = np.sqrt((ax - px) ** 2 + (bx - px) ** 2)
@@ -182,6 +197,8 @@ def look_for_clipped(source, top, left, clipped):  # type: ignore[no-untyped-def
         types.float64[:, ::1],
         types.float64,
         types.float64[::1],
+        types.float64[::1],
+        types.float64[:, :, ::1],
         types.float64,
         types.float64,
         types.float32[:, ::1],
@@ -200,6 +217,8 @@ def render(
     inverse: Array,
     deepest: float,
     lens: Array,
+    area: Array,
+    lattice: Array,
     x: float,
     y: float,
     across_table: NDArray[np.float32],
@@ -217,13 +236,13 @@ def render(
         clipped = np.empty(LANES, np.uint8)
         along, across = 1.0, 1.0
         for i in range(out.shape[1]):
-            shown, px, py = on_photo(width, height, inverse, deepest, lens, x + i + 0.5, v)
+            shown, px, py = on_photo(width, height, inverse, deepest, lens, area, lattice, x + i + 0.5, v)
             if not shown:
                 out[j, i, 0], out[j, i, 1], out[j, i, 2] = empty[0], empty[1], empty[2]
                 along = 0.0
                 continue
             if i % BLOCK == 0 or along == 0.0:
-                along, across = widths(inverse, deepest, lens, x + i + 0.5, v, px, py)
+                along, across = widths(inverse, deepest, lens, area, lattice, x + i + 0.5, v, px, py)
             px -= 0.5
             py -= 0.5
             if along > SHRINKS_FROM or across > SHRINKS_FROM:
@@ -265,6 +284,8 @@ def render(
         types.float64[:, ::1],
         types.float64,
         types.float64[::1],
+        types.float64[::1],
+        types.float64[:, :, ::1],
         types.float64,
         types.float64,
         types.boolean[:, ::1],
@@ -280,6 +301,8 @@ def covers(
     inverse: Array,
     deepest: float,
     lens: Array,
+    area: Array,
+    lattice: Array,
     x: float,
     y: float,
     out: NDArray[np.bool_],
@@ -287,4 +310,6 @@ def covers(
     """Whether a photo of this size shows at each output pixel."""
     for j in prange(out.shape[0]):
         for i in range(out.shape[1]):
-            out[j, i] = on_photo(width, height, inverse, deepest, lens, x + i + 0.5, y + j + 0.5)[0]
+            out[j, i] = on_photo(
+                width, height, inverse, deepest, lens, area, lattice, x + i + 0.5, y + j + 0.5
+            )[0]

@@ -15,6 +15,7 @@ import numpy as np
 import shapely
 
 from .camera import Array, Attitude, Intrinsics, levelling
+from .lattice import Lattice
 from .lens import STRONGEST_SCALE, Lens, no_lens
 
 NEAREST_DEPTH = STRONGEST_SCALE ** (-2 / 3)
@@ -49,13 +50,15 @@ class Mapping:
 
     ``homography`` is the (3, 3) matrix from ideal pixels to corrected pixels, with the third coordinate 1
     at the photo's centre. The map exists where that coordinate is at least ``NEAREST_DEPTH`` and the ideal
-    pixel is within the reach of the lens.
+    pixel is within the reach of the lens. Of a picture that is reshaped, ``lattice`` says for corrected
+    pixels of its rectangle which photo pixel they show, in place of both; all of the photo is in it.
     """
 
     width: int
     height: int
     homography: Array
     lens: Lens
+    lattice: Lattice | None = None
 
     @classmethod
     def compile(
@@ -75,21 +78,42 @@ class Mapping:
         """The (3, 3) matrix from corrected pixels to ideal pixels."""
         return np.asarray(np.linalg.inv(self.homography), np.float64)
 
+    @property
+    def straight(self) -> bool:
+        """Whether straight things in the photo are straight in the corrected picture."""
+        return self.lens.straight and self.lattice is None
+
     def to_corrected(self, points: Array) -> Array:
         """Corrected pixels (N, 2) of photo pixels (N, 2); NaN where the lens records nothing."""
+        if self.lattice is not None:
+            area = self.lattice.area
+            share = points / [self.width, self.height]
+            return self.lattice.inverse(points, share * [area.width, area.height] + [area.x, area.y])
         return self.turned(self.lens.undistorted(points))
 
     def turned(self, ideal: Array) -> Array:
         """Corrected pixels (N, 2) of ideal pixels (N, 2), from which the bending is taken out already."""
+        if self.lattice is not None:
+            return self.to_corrected(self.lens.distorted(ideal))
         return _apply(self.homography, ideal)
 
     def to_photo(self, points: Array) -> Array:
         """Photo pixels (N, 2) of corrected pixels (N, 2)."""
+        if self.lattice is not None:
+            return self.lattice.at(points)
         return self.lens.distorted(_apply(self.inverse, points))
+
+    def to_ideal(self, points: Array) -> Array:
+        """Ideal pixels (N, 2) of corrected pixels (N, 2), beyond the photo too."""
+        if self.lattice is not None:
+            return self.lens.undistorted(self.lattice.at(points))
+        return _apply(self.inverse, points)
 
     @property
     def cuts(self) -> bool:
         """Whether a part of the photo lies beyond what the map can show."""
+        if self.lattice is not None:
+            return False
         corners = self.lens.undistorted(photo_corners(self.width, self.height))
         shown = self.lens.within_reach(corners) if not self.lens.straight else True
         return not bool(np.all(shown & (self._depth(corners) >= NEAREST_DEPTH)))
@@ -102,6 +126,9 @@ class Mapping:
 
     @cached_property
     def _outline(self) -> Array:
+        if self.lattice is not None:
+            area = self.lattice.area
+            return photo_corners(area.width, area.height) + [area.x, area.y]
         ideal = photo_corners(self.width, self.height) if self.lens.straight else self._bent_border()
         if not np.all(self._depth(ideal) >= NEAREST_DEPTH):
             ideal = _cut(ideal, self._depth(ideal) - NEAREST_DEPTH)
@@ -109,9 +136,12 @@ class Mapping:
 
     def mesh(self) -> Mesh:
         """The mesh the preview is drawn from."""
-        columns, rows = STRAIGHT_MESH if self.lens.straight else BENT_MESH
+        columns, rows = STRAIGHT_MESH if self.straight else BENT_MESH
         x, y = np.meshgrid(np.linspace(0, self.width, columns + 1), np.linspace(0, self.height, rows + 1))
         photo = np.column_stack([x.ravel(), y.ravel()])
+        if self.lattice is not None:
+            level = np.column_stack([self.to_corrected(photo), np.ones(len(photo))])
+            return Mesh(columns, rows, level.reshape(rows + 1, columns + 1, 3))
         ideal = self.lens.undistorted(photo)
         if not self.lens.straight:
             beyond = np.logical_not(self.lens.within_reach(ideal))
@@ -129,11 +159,13 @@ class Mapping:
             round(self.height * scale),
             resize @ self.homography @ np.linalg.inv(resize),
             self.lens.scaled(scale),
+            self.lattice and self.lattice.scaled((scale, scale), scale),
         )
 
     def resized(self, across: float, down: float) -> Mapping:
         """The same map with its output so many times as wide and as high; the photo stays."""
-        return replace(self, homography=np.diag([across, down, 1.0]) @ self.homography)
+        lattice = self.lattice and self.lattice.scaled((across, down), 1.0)
+        return replace(self, homography=np.diag([across, down, 1.0]) @ self.homography, lattice=lattice)
 
     def _depth(self, ideal: Array) -> Array:
         """The third coordinate (N,) that ideal pixels (N, 2) are carried to."""

@@ -49,7 +49,7 @@ def resample(
     across = lanczos_table()
     along = np.repeat(across, 3, axis=1)
     empty = np.array(background, np.uint8)
-    maps = (mapping.inverse, 1 / NEAREST_DEPTH, _lens_terms(mapping.lens))
+    maps = _maps(mapping)
     for top in range(0, rows, BAND_ROWS):
         count = min(BAND_ROWS, rows - top)
         band = out[top : top + count]
@@ -64,7 +64,7 @@ def shown(mapping: Mapping, x: float, y: float, columns: int, rows: int) -> NDAr
     from .lanczos import covers
 
     out = np.empty((rows, columns), np.bool_)
-    maps = (mapping.inverse, 1 / NEAREST_DEPTH, _lens_terms(mapping.lens))
+    maps = _maps(mapping)
     covers(float(mapping.width), float(mapping.height), *maps, x, y, out)
     return out
 
@@ -85,6 +85,17 @@ def lanczos_kernel() -> NDArray[np.float32]:
 def _lanczos(distance: Array) -> Array:
     weights: Array = np.sinc(distance) * np.sinc(distance / LOBES) * (np.abs(distance) < LOBES)
     return weights
+
+
+def _maps(mapping: Mapping) -> tuple[Array, float, Array, Array, Array]:
+    """A map for the inner loop: homography, its limit, the lens; and where the picture is reshaped its
+    rectangle (x, y, cells a pixel across and down) and the lattice over it, else an empty one."""
+    area, values = np.zeros(4), np.zeros((0, 0, 2))
+    if mapping.lattice is not None:
+        place, values = mapping.lattice.area, np.ascontiguousarray(mapping.lattice.values)
+        columns, rows = mapping.lattice.cells
+        area = np.array([place.x, place.y, columns / place.width, rows / place.height])
+    return mapping.inverse, 1 / NEAREST_DEPTH, _lens_terms(mapping.lens), area, values
 
 
 def _lens_terms(lens: Lens) -> Array:

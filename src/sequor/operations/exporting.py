@@ -24,6 +24,7 @@ from sequor.recipe.reading import RecipeError
 
 from .filling import FindPatch, background, empty_area, fill_frame, rendered
 from .reporting import Report
+from .shaping import looks_for_segments, with_segments
 
 
 class NoRoomError(OSError):
@@ -72,6 +73,10 @@ def export(
     is written there too, as a grey PNG of the same size, white where it is. Raises RecipeError,
     UnreadablePictureError, NoRoomError, and what ``find`` raises.
     """
+    picture: Picture | None = None
+    if looks_for_segments(recipe):
+        picture = decode_for(recipe, original)
+        recipe = with_segments(picture, recipe)
     evaluation = evaluate(recipe)
     _refuse_clear_jpeg(recipe)
     kind, quality = recipe.export.format, recipe.export.quality
@@ -81,7 +86,7 @@ def export(
     ppi = None if evaluation.printed is None else evaluation.printed.ppi * across
     refuse_without_room(out.parent, int(width * height / 1e6 * BYTES_PER_MEGAPIXEL[kind]))
     report(0.02, "reading")
-    picture = decode_for(recipe, original)
+    picture = decode_for(recipe, original) if picture is None else picture
     report(0.25, "resampling")
     mapping = evaluation.mapping.resized(across, down)
     pixels = resample(

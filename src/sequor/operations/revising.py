@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,9 +11,18 @@ from sqlalchemy.orm import Session
 
 from sequor.core import frame as frames
 from sequor.core.rectangle import Rectangle
+from sequor.recipe.dependence import map_document
 from sequor.recipe.evaluate import Evaluation, evaluate
 from sequor.recipe.framed import output_size, ratio_of, with_size_of
-from sequor.recipe.model import CorrectionPart, FramePart, LensPart, Recipe, ReferencePart
+from sequor.recipe.model import (
+    AreaPart,
+    CorrectionPart,
+    EdgesPart,
+    FramePart,
+    LensPart,
+    Recipe,
+    ReferencePart,
+)
 from sequor.recipe.reading import RecipeError
 from sequor.recipe.report import rect_values, with_solved_values
 from sequor.recipe.words import state
@@ -182,19 +191,42 @@ def evaluate_without_frame(recipe: Recipe) -> Evaluation:
 
 
 def with_frame_carried(before: Recipe, after: Recipe) -> Recipe:
-    """A hand-made frame keeps its centre on the same point of the photo when the map changes."""
+    """A hand-made frame keeps its centre on the same point of the photo when the map changes; areas lie on
+    the same things."""
     rect = after.frame.rect
-    if rect is None or before.frame.rect != rect:
+    own = rect is not None and before.frame.rect == rect
+    if not own and not (after.edges.donors or after.edges.touch_ups):
         return after
     old, new = evaluate_without_frame(before), evaluate_without_frame(after)
-    same_turn = np.array_equal(old.mapping.homography, new.mapping.homography)
-    if same_turn and old.mapping.lens == new.mapping.lens:
+    if map_document(old) == map_document(new):
+        return after
+    after = after.model_copy(update={"edges": areas_carried(before.edges, after.edges, old, new)})
+    if rect is None or not own:
         return after
     carried = frames.carry(
         Rectangle(*rect), old.mapping, new.mapping, ratio_of(after), after.frame.allow_empty
     )
     frame = after.frame.model_copy(update={"rect": rect_values(carried)})
     return after.model_copy(update={"frame": frame})
+
+
+def areas_carried(before: EdgesPart, after: EdgesPart, old: Evaluation, new: Evaluation) -> EdgesPart:
+    """The areas that were there before on the same things under a new map."""
+
+    def carried(area: AreaPart, known: Sequence[AreaPart]) -> AreaPart:
+        if not any(one.id == area.id and one.points == area.points for one in known):
+            return area
+        moved = new.mapping.turned(old.mapping.to_ideal(np.array(area.points)))
+        if not np.all(np.isfinite(moved)):
+            return area
+        return area.model_copy(update={"points": [(float(x), float(y)) for x, y in np.round(moved, 3)]})
+
+    return after.model_copy(
+        update={
+            "donors": [carried(one, before.donors) for one in after.donors],
+            "touch_ups": [carried(one, before.touch_ups) for one in after.touch_ups],
+        }
+    )
 
 
 def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
@@ -223,6 +255,7 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
         "references": references,
         "correction": correction,
         "frame": frame,
+        "edges": _edges_turned(recipe.edges, turn),
         "export": recipe.export.model_copy(update={"size": sized}),
     }
     return recipe.model_copy(update=changed)
@@ -245,6 +278,19 @@ def _frame_turned(
     if ":" in frame.ratio:
         changed["ratio"] = ":".join(reversed(frame.ratio.split(":")))
     return frame.model_copy(update=changed)
+
+
+def _edges_turned(edges: EdgesPart, turn: Callable[[float, float], tuple[float, float]]) -> EdgesPart:
+    """Areas and straight things on the same things; patches are of no use any more."""
+    segments = edges.segments and [(*turn(a, b), *turn(c, d)) for a, b, c, d in edges.segments]
+    areas = {
+        name: [
+            area.model_copy(update={"points": [turn(*point) for point in area.points]})
+            for area in getattr(edges, name)
+        ]
+        for name in ("donors", "touch_ups")
+    }
+    return edges.model_copy(update={"segments": segments, "patches": [], **areas})
 
 
 def _lens_turned(lens: LensPart, clockwise: bool) -> LensPart:

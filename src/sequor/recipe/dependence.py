@@ -31,13 +31,22 @@ def map_document(evaluation: Evaluation) -> dict[str, Any]:
     correction.update(roll=attitude.roll, pitch=attitude.pitch, yaw=attitude.yaw, free=[])
     if evaluation.camera.source == "lines":
         correction["focal_px"] = evaluation.camera.focal_px
-    return {
+    document = {
         "format": recipe.format,
         "version": recipe.version,
         "photo": recipe.photo.model_dump(exclude={"sha256"}),
         "lens": solved_lens(evaluation).model_dump(exclude_defaults=True),
         "correction": correction,
     }
+    if recipe.edges.mode == "reshape":
+        # The mesh follows the lines too.
+        document["references"] = [
+            part.model_dump(include={"id", "kind", "points", "weight"})
+            for part in recipe.references
+            if part.active and part.kind != "witness"
+        ]
+        document["edges"] = {"mode": "reshape", "segments": recipe.edges.segments}
+    return document
 
 
 def made_for(evaluation: Evaluation) -> str:

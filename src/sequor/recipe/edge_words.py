@@ -10,6 +10,8 @@ from .frame_words import percent, some_empty
 def edges_words(evaluation: Evaluation) -> str:
     """The state of the step Edges, for the route."""
     edges, empty = evaluation.recipe.edges, evaluation.cost.empty
+    if evaluation.reshaped is not None:
+        return f"stretched up to {percent(evaluation.reshaped.greatest - 1)}"
     if not some_empty(evaluation):
         return "nothing empty"
     if edges.mode == "fill":
@@ -22,6 +24,11 @@ def edges_words(evaluation: Evaluation) -> str:
 def edges_sentences(evaluation: Evaluation) -> list[str]:
     """What becomes of the empty corners, for the finding."""
     edges, empty = evaluation.recipe.edges, evaluation.cost.empty
+    if evaluation.reshaped is not None:
+        return [
+            "Nothing is made up and nothing cut off to level it: parts are stretched, at most "
+            f"{percent(evaluation.reshaped.greatest - 1)}."
+        ]
     if not some_empty(evaluation):
         return []
     if edges.mode == "fill":

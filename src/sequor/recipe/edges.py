@@ -1,4 +1,4 @@
-"""The ways with empty corners: trimmed, filled or left, and how far the frame reaches for that."""
+"""The ways with empty corners: trimmed, filled, reshaped or left, and how far the frame reaches for that."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import Literal
 
 from sequor.core.camera import Array
 from sequor.core.fitting import largest
-from sequor.core.frame import cost
+from sequor.core.frame import carry, cost
 from sequor.core.mapping import Mapping, photo_corners
 from sequor.core.rectangle import Rectangle
 
@@ -23,7 +23,7 @@ Extent = Literal["as it is", "same size", "nothing cut", "at most"]
 """How far the frame reaches: as it stands; as large as if the photo had not been turned; so far that all of
 the photo is in it; or so far that at most a share of it is empty."""
 
-Mode = Literal["trim", "fill", "leave"]
+Mode = Literal["trim", "fill", "reshape", "leave"]
 """The ways with empty corners."""
 
 HALVINGS = 24
@@ -43,6 +43,25 @@ def trimmed(recipe: Recipe) -> Framed:
     if recipe.frame.rect is not None and now.cost.empty > 0 and _made_here(now):
         inside = with_frame(inside, rect=None)
     return Framed(with_edges(inside, mode="trim", patches=[]), "Trim the corners")
+
+
+def reshaped(recipe: Recipe) -> Framed:
+    """No empty corners and nothing cut: the picture is stretched into its rectangle. Raises RecipeError."""
+    now = evaluate(recipe)
+    own = recipe.frame.rect is not None and not (now.cost.empty > 0 or _made_here(now))
+    return Framed(_under(now, "reshape", own), "Reshape the picture")
+
+
+def _under(now: Evaluation, mode: Mode, own: bool) -> Recipe:
+    """The recipe with its picture reshaped, or no longer; a frame of its ``own`` is carried along, else it is
+    the largest."""
+    recipe = now.recipe
+    plain = recipe.frame.model_copy(update={"rect": None, "allow_empty": False})
+    after = with_edges(recipe.model_copy(update={"frame": plain}), mode=mode, patches=[])
+    if not own:
+        return after
+    mapping = evaluate(after).mapping
+    return with_frame(after, rect=rect_values(carry(now.frame, now.mapping, mapping, ratio_of(recipe))))
 
 
 def with_corners(
@@ -76,7 +95,11 @@ def with_corners(
 
 @dataclass(frozen=True)
 class EdgeChoice:
-    """One way with the corners: how far the frame then reaches, what it costs, the recipe it leads to."""
+    """One way with the corners: how far the frame then reaches, what it costs, the recipe it leads to.
+
+    ``stretch``: how much is stretched at most, a share; None where nothing is. ``refused``: why it cannot be
+    done; the recipe then stays as it is.
+    """
 
     mode: Mode
     extent: Extent | None
@@ -87,6 +110,8 @@ class EdgeChoice:
     chosen: bool
     action: str
     recipe: Recipe
+    stretch: float | None = None
+    refused: str | None = None
 
 
 def taken(
@@ -96,19 +121,28 @@ def taken(
     share: float | None = None,
     colour: str | None = None,
 ) -> Framed:
-    """The recipe with one of the ways. Raises RecipeError when ``share`` is missing."""
+    """The recipe with one of the ways. Raises RecipeError when ``share`` is missing, or what cannot be
+    reshaped."""
+    if mode == "reshape":
+        return reshaped(recipe)
+    if recipe.edges.mode == "reshape":
+        now = evaluate(recipe)
+        own = recipe.frame.rect is not None
+        recipe = _under(now, "trim", own)
     if mode == "trim":
         return trimmed(recipe)
     return with_corners(recipe, mode, extent, share, colour)
 
 
 def choices(recipe: Recipe) -> list[EdgeChoice]:
-    """Trimmed; filled and left with the frame as it is; and the other reaches of the mode that is chosen."""
+    """Trimmed; filled and left with the frame as it is; reshaped; and the other reaches of the mode that is
+    chosen."""
     now = evaluate(recipe)
     open_: Mode = "leave" if recipe.edges.mode == "leave" else "fill"
     ways: list[tuple[Mode, Extent | None]] = [
         ("trim", None),
         ("fill", "as it is"),
+        ("reshape", None),
         ("leave", "as it is"),
         (open_, "same size"),
         (open_, "nothing cut"),
@@ -118,8 +152,14 @@ def choices(recipe: Recipe) -> list[EdgeChoice]:
 
 def _choice(now: Evaluation, mode: Mode, extent: Extent | None) -> EdgeChoice:
     before = now.recipe
-    framed = taken(before, mode, extent or "as it is", colour=before.edges.colour)
-    after = evaluate(framed.recipe)
+    refused = None
+    try:
+        framed = taken(before, mode, extent or "as it is", colour=before.edges.colour)
+        after = evaluate(framed.recipe)
+    except RecipeError as error:
+        if mode != "reshape":
+            raise
+        framed, after, refused = Framed(before, ""), now, str(error)
     same = after.frame == now.frame and before.edges.mode == mode
     return EdgeChoice(
         mode=mode,
@@ -128,9 +168,11 @@ def _choice(now: Evaluation, mode: Mode, extent: Extent | None) -> EdgeChoice:
         empty=after.cost.empty,
         width=round(after.frame.width),
         height=round(after.frame.height),
-        chosen=same and (mode == "trim" or some_empty(now)),
+        chosen=same and (mode in ("trim", "reshape") or some_empty(now)),
         action=framed.action,
         recipe=framed.recipe,
+        stretch=None if after.reshaped is None else after.reshaped.greatest - 1,
+        refused=refused,
     )
 
 

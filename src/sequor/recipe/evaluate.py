@@ -19,8 +19,8 @@ from sequor.core.mapping import Mapping
 from sequor.core.observations import ANGLES, Unknown, log_shape
 from sequor.core.printing import Printed, print_frame
 from sequor.core.rectangle import Rectangle
+from sequor.core.reshape import CannotReshapeError, Marked, Reshaped, reshape
 
-from .built import refuse_unbuilt
 from .framed import frame_of, ratio_of, refuse_too_large, subject_on
 from .model import CorrectionPart, PerAngleShare, PerAngleSwitch, Recipe, ReferencePart
 from .reading import RecipeError
@@ -34,6 +34,9 @@ TELLING: dict[str, Any] = {
     "correction": {"free", "focal_px"},
 }
 """The parts of a recipe that its solution rests on."""
+
+STILL: dict[str, Any] = {"strips": 1, "hint": None, "donors": [], "touch_ups": []}
+"""Parts of the edges that do not move a pixel."""
 
 WHOLE = 1.0
 """Corrected pixels that a frame may have lost in rounding to whole pixels and still holds its subject."""
@@ -93,6 +96,7 @@ class Evaluation:
     frame: Rectangle
     cost: frames.Cost
     references: tuple[ReferenceResult, ...]
+    reshaped: Reshaped | None
 
     @property
     def ratio(self) -> tuple[float, float]:
@@ -162,17 +166,32 @@ class Standing:
     solution: solving.Solution
     mapping: Mapping
     references: tuple[ReferenceResult, ...]
+    reshaped: Reshaped | None
 
 
 def evaluate(recipe: Recipe) -> Evaluation:
     """Evaluate a recipe. Raises RecipeError, naming the field, when it asks for what cannot be done."""
-    refuse_unbuilt(recipe)
-    standing = standing_of(recipe.model_dump_json(exclude={"frame", "edges", "export"}))
+    standing = standing_of(standing_document(recipe))
     frame, cost = frame_of(recipe, standing.mapping)
     refuse_too_large(frame)
     return Evaluation(
-        recipe, standing.camera, standing.solution, standing.mapping, frame, cost, standing.references
+        recipe,
+        standing.camera,
+        standing.solution,
+        standing.mapping,
+        frame,
+        cost,
+        standing.references,
+        standing.reshaped,
     )
+
+
+def standing_document(recipe: Recipe) -> str:
+    """The parts of a recipe (JSON) that say how its photo stands: of the edges only what reshapes it."""
+    if recipe.edges.mode != "reshape":
+        return recipe.model_dump_json(exclude={"frame", "edges", "export"})
+    edges = recipe.edges.model_copy(update={"seed": 1, "colour": None, "patches": [], **STILL})
+    return recipe.model_copy(update={"edges": edges}).model_dump_json(exclude={"frame", "export"})
 
 
 @lru_cache(maxsize=64)
@@ -200,13 +219,16 @@ def standing_of(document: str) -> Standing:
         views = _views(correction, camera, solution.attitude, lens)
     except ValueError as error:
         raise RecipeError(f"{error}; take less of it out by hand", "correction.by_hand") from None
-    mapping = views[1].mapping
+    reshaped = None
+    if recipe.edges.mode == "reshape":
+        reshaped = reshaped_by(recipe, views[1].mapping)
+        views = (views[0], replace(views[1], mapping=reshaped.mapping), views[2])
     references = [as_reference(part) for part in recipe.references]
     results = tuple(
         _result(reference, straight, camera, views, solution)
         for reference, straight in zip(references, ideal, strict=True)
     )
-    return Standing(camera, solution, mapping, results)
+    return Standing(camera, solution, views[1].mapping, results, reshaped)
 
 
 @lru_cache(maxsize=64)
@@ -221,9 +243,27 @@ def solved_map(recipe: Recipe) -> Mapping:
     """The map of a recipe whose angles are numbers, without looking at anything else. Raises RecipeError."""
     correction = recipe.correction
     try:
-        return _view(correction, camera_of(recipe), _as_it_stands(correction), lens_of(recipe)).mapping
+        mapping = _view(correction, camera_of(recipe), _as_it_stands(correction), lens_of(recipe)).mapping
     except ValueError as error:
         raise RecipeError(str(error), "correction") from None
+    return reshaped_by(recipe, mapping).mapping if recipe.edges.mode == "reshape" else mapping
+
+
+def reshaped_by(recipe: Recipe, mapping: Mapping) -> Reshaped:
+    """A plain map made to fill its rectangle, the recipe's lines followed. Raises RecipeError."""
+    marked = [
+        Marked(side, part.weight)
+        for part in recipe.references
+        if part.active and part.kind != "witness"
+        for side in as_reference(part).sides
+    ]
+    segments = np.array(recipe.edges.segments or []).reshape(-1, 2, 2)
+    try:
+        return reshape(mapping, marked, segments)
+    except CannotReshapeError as error:
+        raise RecipeError(
+            f"{error}; take less of the tilt out, or take another way with the corners", "edges.mode"
+        ) from None
 
 
 def _as_it_stands(correction: CorrectionPart) -> Attitude:

@@ -6,7 +6,7 @@ Unknown keys are refused with their name, except keys that begin with ``x-``. Ev
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator, model_validator
 
@@ -24,6 +24,8 @@ Side = Annotated[int, Field(ge=1, le=65_500)]
 Seed = Annotated[int, Field(ge=0, le=2**31 - 1)]
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
 Sha256 = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
+
+Hint = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 
 FEWEST_POINTS: dict[str, int] = {"straight": 3, "rectangle": 4}
 Ratio = Annotated[str, StringConstraints(max_length=40)]
@@ -262,14 +264,56 @@ class PatchPart(Part):
     made_for: Sha256
 
 
+class AreaPart(Part):
+    """An area of the corrected picture: what is brushed along ``points`` with ``radius``, or, null, what lies
+    within them. In corrected pixels, like the frame."""
+
+    id: str = Field(min_length=1, max_length=20)
+    points: list[Point] = Field(min_length=1, max_length=2000)
+    radius: Positive | None = None
+
+    @model_validator(mode="after")
+    def _has_area(self) -> Self:
+        if self.radius is None and len(set(self.points)) < 3:
+            raise ValueError("an area that is drawn around needs three points; a brushed one has a radius")
+        return self
+
+
+class DonorPart(AreaPart):
+    """An area that new pixels must not, or may only, come from."""
+
+    kind: Literal["from here", "not from here"]
+
+
+class TouchUpPart(AreaPart):
+    """An area that is filled like a corner: in full within it, then over ``feather`` pixels less and less;
+    ``amount``: how much of what was there is replaced. ``hint``: painted by the outside painter from it."""
+
+    feather: float = Field(default=0.0, ge=0, le=500, allow_inf_nan=False)
+    amount: Share = 1.0
+    active: bool = True
+    seed: Seed = 1
+    hint: Hint | None = None
+
+
+Area = TypeVar("Area", bound=AreaPart)
+
+
 class EdgesPart(Part):
     """What happens with empty corners. Filled: those parts that ``patches`` names by them, the others by the
-    take ``seed``. Left: in ``colour``, null = clear."""
+    take ``seed``; in so many ``strips``, from the picture outwards, each from all before it; with a ``hint``
+    by the outside painter. Reshaped: ``segments``, [x, y, x, y] in photo pixels, are the straight things that
+    follow the correction; null = not looked for yet. Left: in ``colour``, null = clear."""
 
     mode: Literal["trim", "fill", "reshape", "leave"] = "trim"
     seed: Seed = 1
+    strips: int = Field(default=1, ge=1, le=8)
+    hint: Hint | None = None
     colour: Colour | None = None
-    patches: list[PatchPart] = Field(default_factory=list, max_length=100)
+    segments: list[tuple[Finite, Finite, Finite, Finite]] | None = Field(default=None, max_length=500)
+    donors: list[DonorPart] = Field(default_factory=list, max_length=50)
+    touch_ups: list[TouchUpPart] = Field(default_factory=list, max_length=50)
+    patches: list[PatchPart] = Field(default_factory=list, max_length=150)
 
     @field_validator("patches")
     @classmethod
@@ -278,6 +322,15 @@ class EdgesPart(Part):
         twice = {name for name in names if names.count(name) > 1}
         if twice:
             raise ValueError(f"the part {min(twice)!r} has two patches")
+        return value
+
+    @field_validator("donors", "touch_ups")
+    @classmethod
+    def _areas_differ(cls, value: list[Area]) -> list[Area]:
+        ids = [area.id for area in value]
+        twice = {name for name in ids if ids.count(name) > 1}
+        if twice:
+            raise ValueError(f"the id {min(twice)!r} is used twice")
         return value
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from apiflask import APIBlueprint
 from flask import Response, request, send_file
 
-from sequor.operations import exporting, lenses, previewing, revising, snapping, underneath, versions
+from sequor.operations import exporting, lenses, previewing, revising, shaping, snapping, underneath, versions
 from sequor.recipe import words
 from sequor.recipe.evaluate import evaluate as evaluate_recipe
 from sequor.recipe.report import as_csv, field_book_rows
@@ -62,9 +62,10 @@ def evaluate(json_data: EvaluateIn) -> EvaluateOut:
 def revise(photo_id: int, json_data: ReviseIn) -> BenchOut:
     """Keep a completed action, its new lines snapped onto the real edges where that is asked for."""
     here, recipe = services(), json_data.recipe
-    if json_data.snap:
+    if json_data.snap or shaping.looks_for_segments(recipe):
         photo = revising.get_photo(here.store, photo_id).photo
         picture = here.originals.get(photo.sha256, recipe.photo.quarter_turns).pixels
+        recipe = shaping.with_segments(picture, recipe)
         outcomes = snapping.snap_references(picture, recipe, json_data.snap)
         recipe = snapping.with_snapped(recipe, outcomes)
     return BenchOut.of(revising.revise(here.store, photo_id, expected_version(), recipe, json_data.action))

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
 from sequor.recipe.edges import Mode
+from sequor.recipe.evaluate import Evaluation
 from sequor.recipe.model import Recipe, Seed
 from sequor.store.models import TakeState
 
 from .schemas import Wire
+
+HEAT_CELLS = 60
 
 
 class EdgesIn(Wire):
@@ -24,6 +28,8 @@ class EdgeChoiceOut(Wire):
 
     mode: Mode
     extent: Literal["as it is", "same size", "nothing cut"] | None
+    stretch: float | None
+    refused: str | None
     kept: float
     empty: float
     width: int
@@ -33,10 +39,45 @@ class EdgeChoiceOut(Wire):
     recipe: Recipe
 
 
+class HeatOut(Wire):
+    """How much a reshaped picture is stretched, in per cent: a regular grid, row by row, over the rectangle
+    [x, y, width, height] in corrected pixels."""
+
+    area: tuple[float, float, float, float]
+    columns: int
+    rows: int
+    percents: list[int]
+
+    @classmethod
+    def of(cls, evaluation: Evaluation) -> HeatOut | None:
+        """The message for an evaluation; None when nothing is reshaped."""
+        if evaluation.reshaped is None or evaluation.mapping.lattice is None:
+            return None
+        stretch = evaluation.reshaped.stretch
+        by = max(1, -(-max(stretch.shape) // HEAT_CELLS))
+        padded = np.pad(stretch, [(0, -side % by) for side in stretch.shape], constant_values=1.0)
+        rows, columns = (side // by for side in padded.shape)
+        # The greatest of a cell, so that the greatest of all is seen.
+        grid = padded.reshape(rows, by, columns, by).max(axis=(1, 3))
+        area = evaluation.mapping.lattice.area
+        whole = (by * columns / stretch.shape[1], by * rows / stretch.shape[0])
+        return cls(
+            area=(area.x, area.y, area.width * whole[0], area.height * whole[1]),
+            columns=columns,
+            rows=rows,
+            percents=[round(100 * float(value - 1)) for value in grid.ravel()],
+        )
+
+
 class EdgesOut(Wire):
-    """All ways."""
+    """All ways. ``suits``: the one that suits the picture, ``words`` why; ``hurts_from``: the angle in
+    degrees from which on reshaping would stretch a part too much."""
 
     choices: list[EdgeChoiceOut]
+    suits: Mode | None
+    words: str
+    hurts_from: float | None
+    heat: HeatOut | None
 
 
 class AskTakesIn(Wire):

@@ -6,13 +6,16 @@ from apiflask import APIBlueprint
 from flask import Response
 
 from sequor.jobs.background import BackgroundGoneError
-from sequor.operations import rendering, revising, takes
+from sequor.operations import rendering, revising, shaping, takes
 from sequor.recipe.edges import Mode, choices, taken
+from sequor.recipe.evaluate import evaluate
+from sequor.recipe.stretching import hurts_from
+from sequor.recipe.suits import suits
 
 from .photos import FOREVER, jpeg
 from .problems import Problem
 from .services import services
-from .take_schemas import AskTakesIn, EdgeChoiceOut, EdgesIn, EdgesOut, TakeOut, TakesOut
+from .take_schemas import AskTakesIn, EdgeChoiceOut, EdgesIn, EdgesOut, HeatOut, TakeOut, TakesOut
 
 takes_of = APIBlueprint("takes", __name__, url_prefix="/api", tag="Edges")
 
@@ -21,17 +24,28 @@ takes_of = APIBlueprint("takes", __name__, url_prefix="/api", tag="Edges")
 @takes_of.input(EdgesIn)
 @takes_of.output(EdgesOut)
 def edges(json_data: EdgesIn) -> EdgesOut:
-    """What each way with the empty corners costs."""
-    return EdgesOut(choices=[EdgeChoiceOut.model_validate(one) for one in choices(json_data.recipe)])
+    """What each way with the empty corners costs, and which suits the picture."""
+    now, ways = evaluate(json_data.recipe), choices(json_data.recipe)
+    suited = suits(now, ways)
+    return EdgesOut(
+        choices=[EdgeChoiceOut.model_validate(one) for one in ways],
+        suits=suited and suited[0],
+        words=suited[1] if suited else "",
+        hurts_from=hurts_from(now),
+        heat=HeatOut.of(now),
+    )
 
 
-@takes_of.get("/photos/<int:photo_id>/edges/<int:revision>/<any(trim, fill, leave):mode>.jpg")
+@takes_of.get("/photos/<int:photo_id>/edges/<int:revision>/<any(trim, fill, reshape, leave):mode>.jpg")
 def small_picture(photo_id: int, revision: int, mode: Mode) -> Response:
     """What a way with the corners would make of a revision, small."""
     here = services()
     now = revising.get_photo(here.store, photo_id)
     recipe = revising.get_revision(here.store, photo_id, revision)
     after = taken(recipe, mode, colour=recipe.edges.colour).recipe
+    if shaping.looks_for_segments(after):
+        original = here.originals.get(now.photo.sha256, after.photo.quarter_turns)
+        after = shaping.with_segments(original.pixels, after)
     return jpeg(rendering.thumbnail(here.store, now.photo.sha256, after), FOREVER)
 
 

@@ -87,13 +87,25 @@ class Level:
     guide: Values
 
     @classmethod
-    def of(cls, image: Values, hole: Mask) -> Level:
-        """A level whose patches have no place yet. Raises NothingToCopyError."""
+    def of(cls, size: Size, last: bool = True) -> Level:
+        """A level whose patches have no place yet. Raises NothingToCopyError.
+
+        On the ``last`` no pixel of what is barred is copied; a coarser one, where a barred area may leave no
+        room for a patch, does without it then: its places are only a beginning.
+        """
+        image, hole, barred = size
         height, width = hole.shape
-        touched = cv2.dilate(hole.astype(np.uint8), np.ones((PATCH, PATCH), np.uint8), borderValue=0) > 0
+        touched = _reached(hole)
         within = np.zeros_like(hole)
         within[HALF : height - HALF, HALF : width - HALF] = True
         usable = within & ~touched
+        if barred is not None:
+            allowed = usable & ~_reached(barred)
+            if last and usable.any() and not allowed.any():
+                raise NothingToCopyError(
+                    "the areas that new pixels may come from leave no room; make them larger, or remove one"
+                )
+            usable = allowed if allowed.any() else usable
         if not usable.any():
             raise NothingToCopyError(
                 "too little of the picture is left to fill the rest from; make the frame smaller"
@@ -156,11 +168,20 @@ class Level:
         own = self.number[to]
         self.image[to] = self.image[self.from_row[own], self.from_column[own]]
 
+    def sources(self) -> Mask:
+        """Every pixel (h, w) that a pixel of the hole may have been copied from, as the places stand."""
+        middles = np.zeros_like(self.hole)
+        middles[self.from_row, self.from_column] = True
+        return _reached(middles)
+
     @property
     def usual_cost(self) -> float:
         """What a patch usually costs: twice the upper quartile."""
         return max(2.0 * float(np.percentile(self.cost[:: max(1, len(self.cost) // 200_000)], 75)), 1.0)
 
+
+Size = tuple[Values, Mask, Mask | None]
+"""One size of the picture: its pixels, its hole, and what must not be copied."""
 
 Rough = Callable[[Picture, int], None]
 """Called once with the picture filled at about a megapixel, and by how much it is reduced."""
@@ -170,7 +191,8 @@ class Completion:
     """A picture (h, w, 3) uint8 with a hole (h, w), made coarser once for all takes of it.
 
     It may be a larger one reduced by 2 to the power of ``halvings``, which ``whole`` brings with its hole
-    when its turn has come: a take begins before there is one. Raises NothingToCopyError.
+    when its turn has come: a take begins before there is one. No pixel of ``barred`` (h, w) is copied.
+    Raises NothingToCopyError.
     """
 
     def __init__(
@@ -178,9 +200,11 @@ class Completion:
         picture: Picture,
         hole: Mask,
         halvings: int = 0,
-        whole: Callable[[], tuple[Picture, Mask]] | None = None,
+        whole: Callable[[], tuple[Picture, Mask, Mask | None]] | None = None,
+        barred: Mask | None = None,
     ) -> None:
-        self.levels = [Level.of(*size) for size in reversed(_pyramid(picture, hole))]
+        sizes = _pyramid(picture, hole, barred)
+        self.levels = [Level.of(size, not halvings and size is sizes[0]) for size in reversed(sizes)]
         """Coarsest first."""
         self._halvings, self._whole = halvings, whole
         small = [level.hole.size <= REPEATED_PIXELS for level in self.levels]
@@ -193,11 +217,11 @@ class Completion:
             self._guide(index, level)
 
     @classmethod
-    def of(cls, picture: Picture, hole: Mask) -> Completion:
+    def of(cls, picture: Picture, hole: Mask, barred: Mask | None = None) -> Completion:
         """The same of a picture that is there already."""
         halvings = halvings_of(hole)
-        image, mask = _halved(picture.astype(np.float32), hole, halvings)[-1]
-        return cls(_bytes(image), mask, halvings, lambda: (picture, hole))
+        image, mask, no_source = _halved((picture.astype(np.float32), hole, barred), halvings)[-1]
+        return cls(_bytes(image), mask, halvings, lambda: (picture, hole, barred), no_source)
 
     def _guide(self, index: int, level: Level) -> None:
         """Tell the patches of a level which straight things run on through them."""
@@ -208,10 +232,10 @@ class Completion:
     def _grow(self) -> None:
         """Add the levels of the whole picture."""
         assert self._whole is not None
-        picture, hole = self._whole()
-        finer = _halved(picture.astype(np.float32), hole, self._halvings - 1)
-        for image, mask in reversed(finer):
-            level = Level.of(image, mask)
+        picture, hole, barred = self._whole()
+        finer = _halved((picture.astype(np.float32), hole, barred), self._halvings - 1)
+        for size in reversed(finer):
+            level = Level.of(size, size is finer[0])
             self._guide(len(self.levels), level)
             self.levels.append(level)
         self._halvings, self._whole = 0, None
@@ -263,14 +287,14 @@ def halvings_of(hole: Mask) -> int:
     return count
 
 
-def fill(picture: Picture, hole: Mask, seed: int = 1) -> Picture:
+def fill(picture: Picture, hole: Mask, seed: int = 1, barred: Mask | None = None) -> Picture:
     """The picture (h, w, 3) uint8 with its hole (h, w) filled; every other pixel as it was.
 
-    The same seed gives the same pixels. Raises NothingToCopyError.
+    The same seed gives the same pixels. No pixel of ``barred`` is copied. Raises NothingToCopyError.
     """
     out = picture.copy()
     if hole.any():
-        whole = Completion.of(picture, hole)
+        whole = Completion.of(picture, hole, barred)
         colours = whole.take(seed)
         out[whole.at] = colours
     return out
@@ -280,24 +304,27 @@ def _bytes(values: Values) -> Picture:
     return np.asarray(np.clip(values + 0.5, 0, 255), np.uint8)
 
 
-def _pyramid(picture: Picture, hole: Mask) -> list[tuple[Values, Mask]]:
+def _pyramid(picture: Picture, hole: Mask, barred: Mask | None) -> list[Size]:
     """The picture and its hole in halves, fullest first."""
     thickness, side, count = _thickness(hole), min(hole.shape), 0
     while thickness / 2**count >= THINNEST and -(-side // 2**count) >= SMALLEST_SIDE:
         count += 1
-    return _halved(picture.astype(np.float32), hole, count)
+    return _halved((picture.astype(np.float32), hole, barred), count)
 
 
-def _halved(image: Values, hole: Mask, count: int) -> list[tuple[Values, Mask]]:
+def _halved(whole: Size, count: int) -> list[Size]:
     """A picture and its hole in so many halves, fullest first; what is known alone tells a coarser pixel."""
-    levels = [(image, hole)]
+    levels = [whole]
     for _ in range(count):
-        image, mask = levels[-1]
+        image, mask, barred = levels[-1]
         size = (-(-mask.shape[1] // 2), -(-mask.shape[0] // 2))
         known = (~mask).astype(np.float32)
         share = cv2.resize(known, size, interpolation=cv2.INTER_AREA)
         sums = cv2.resize(image * known[..., None], size, interpolation=cv2.INTER_AREA)
-        levels.append((np.asarray(sums / np.maximum(share, 1e-6)[..., None], np.float32), share < 0.5))
+        coarser = np.asarray(sums / np.maximum(share, 1e-6)[..., None], np.float32)
+        if barred is not None:
+            barred = cv2.resize(barred.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0
+        levels.append((coarser, share < 0.5, barred))
     return levels
 
 
@@ -409,6 +436,11 @@ def _places(mask: Mask) -> tuple[Indices, Indices]:
     """Rows and columns where a mask is set, as the kernels take them."""
     rows, columns = np.nonzero(mask)
     return rows.astype(np.int32), columns.astype(np.int32)
+
+
+def _reached(mask: Mask) -> Mask:
+    """The middles of all patches that reach into a mask, or what patches with these middles cover."""
+    return np.asarray(cv2.dilate(mask.astype(np.uint8), np.ones((PATCH, PATCH), np.uint8), borderValue=0) > 0)
 
 
 def _rim(hole: Mask) -> Mask:

@@ -1,0 +1,34 @@
+"""What somebody else painted for a hole, taken in like any other fill: its level meets what it borders on."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+from .blend import Mask, membrane
+from .complete import MOST_LIFT, Picture
+
+LOOKED_AT = 9
+"""Painted pixels about a point of the rim that say how it was meant to go on."""
+
+
+def blended(picture: Picture, hole: Mask, painted: Picture) -> Picture:
+    """The picture (h, w, 3) with its hole as ``painted`` (h, w, 3) has it, lifted or lowered so that there is
+    no seam; every other pixel as it was."""
+    out = picture.copy()
+    if not hole.any():
+        return out
+    values = painted.astype(np.float32)
+    inside = hole.astype(np.float32)
+    size = (LOOKED_AT, LOOKED_AT)
+    share = np.asarray(cv2.blur(inside, size), np.float32)
+    around = cv2.blur(values * inside[..., None], size) / np.maximum(share, 1e-6)[..., None]
+    rim = np.nonzero((cv2.dilate(hole.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0) & ~hole)
+    at = np.nonzero(hole)
+    if len(rim[0]):
+        known = cv2.blur(picture.astype(np.float32) * (1 - inside)[..., None], size)
+        known = known / np.maximum(1 - share, 1e-6)[..., None]
+        difference = np.clip((known - around)[rim], -MOST_LIFT, MOST_LIFT).astype(np.float32)
+        values[at] += membrane((hole.shape[0], hole.shape[1]), at, rim, difference)
+    out[at] = np.clip(values[at] + 0.5, 0, 255).astype(np.uint8)
+    return out

@@ -1,0 +1,31 @@
+"""Reshaping looks at the photo: the straight things that the mesh follows become a part of the recipe."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from sequor.core.segments import find_segments
+from sequor.imaging.decode import Picture
+from sequor.imaging.encode import reduce_to
+from sequor.recipe.model import Recipe
+
+LOOKED_AT = 2048
+"""Pixels on the longer side in which straight things are looked for: grain breaks them in larger pictures."""
+
+
+def looks_for_segments(recipe: Recipe) -> bool:
+    """Whether the photo is still to be looked at."""
+    return recipe.edges.mode == "reshape" and recipe.edges.segments is None
+
+
+def with_segments(picture: Picture, recipe: Recipe) -> Recipe:
+    """The recipe with the straight things of its photo, if it is reshaped and they were not looked for yet.
+
+    ``picture`` is (height, width, 3) uint8, upright and turned as the recipe says.
+    """
+    if not looks_for_segments(recipe):
+        return recipe
+    reduced = reduce_to(picture, LOOKED_AT)
+    found = find_segments(reduced) * (max(picture.shape[:2]) / max(reduced.shape[:2]))
+    segments = [tuple(float(value) for value in ends) for ends in np.round(found, 1).reshape(-1, 4)]
+    return recipe.model_copy(update={"edges": recipe.edges.model_copy(update={"segments": segments})})

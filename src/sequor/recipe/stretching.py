@@ -1,0 +1,54 @@
+"""How much a reshaped picture is stretched, and from which angle on that hurts."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from sequor.core.camera import Attitude
+from sequor.core.mapping import Mapping
+from sequor.core.observations import ANGLES
+
+from .evaluate import Evaluation, evaluate, reshaped_by
+from .model import Recipe
+from .reading import RecipeError
+
+HURTS = 0.2
+"""Stretches from which faces, wheels and windows look wrong (common practice, no source)."""
+
+NEARER = 4
+"""Steps by which the angle is found."""
+
+
+def hurts_from(evaluation: Evaluation) -> float | None:
+    """The angle in degrees from which on reshaping would stretch a part by more than ``HURTS``; None when
+    nothing is taken out. Of several angles the largest is meant, the others growing with it."""
+    recipe = evaluation.recipe
+    edges = recipe.edges.model_copy(update={"mode": "reshape"})
+    document = recipe.model_copy(update={"edges": edges}).model_dump_json(exclude={"frame", "export"})
+    return _hurts_from(document)
+
+
+@lru_cache(maxsize=64)
+def _hurts_from(document: str) -> float | None:
+    recipe = Recipe.model_validate_json(document)
+    plain = recipe.model_copy(update={"edges": recipe.edges.model_copy(update={"mode": "trim"})})
+    now = evaluate(plain)
+    angles = {name: now.taken_out(name) for name in ANGLES}
+    largest = max(abs(angle) for angle in angles.values())
+    if largest < 0.05:
+        return None
+
+    def stretched(share: float) -> float:
+        attitude = Attitude(**{name: share * angle for name, angle in angles.items()})
+        lens, proportion = now.mapping.lens, recipe.correction.proportion
+        try:
+            mapping = Mapping.compile(now.camera, attitude, Attitude(), proportion, lens)
+            return reshaped_by(recipe, mapping).greatest - 1
+        except (RecipeError, ValueError):
+            return 10.0
+
+    # It grows nearly in proportion to the angle: from a small one the first guess is a good one.
+    share = 2.0 / largest
+    for _ in range(NEARER):
+        share *= min(max(HURTS / max(stretched(share), 1e-4), 0.2), 4.0)
+    return share * largest
