@@ -19,6 +19,7 @@ from sequor.imaging.colour import profile_name
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, read_header
 from sequor.imaging.metadata import camera_facts
 from sequor.operations.exporting import NoRoomError, check_ending, decode_for, export
+from sequor.operations.filling import Means
 from sequor.operations.snapping import report, snap_references
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.model import Recipe, json_schema
@@ -146,8 +147,8 @@ def _apply(options: argparse.Namespace) -> int:
         if options.mask and not options.mask.parent.is_dir():
             raise NoRoomError(f"there is no folder {options.mask.parent}")
         _say_if_another(recipe, options.photo)
-        find = None if options.patches is None else _patches_in(options.patches)
-        done = export(options.photo, recipe, options.out, lambda share, words: None, find, options.mask)
+        means = Means(None if options.patches is None else _patches_in(options.patches))
+        done = export(options.photo, recipe, options.out, lambda share, words: None, means, options.mask)
         if done.made_anew:
             print(f"sequor: {done.made_anew} stale patches were made anew", file=sys.stderr)
         size = {"width": done.width, "height": done.height, "bytes": done.bytes}

@@ -36,6 +36,7 @@ export type Shapes = Schemas["ShapesOut"];
 export type OwnRatio = Schemas["OwnRatioOut"];
 export type Version = Schemas["VersionOut"];
 export type EdgeChoice = Omit<Schemas["EdgeChoiceOut"], "recipe"> & { recipe: Recipe };
+export type Edges = Omit<Schemas["EdgesOut"], "choices"> & { choices: EdgeChoice[] };
 export type Take = Whole<Schemas["TakeOut"]>;
 export type Takes = Whole<Schemas["TakesOut"]>;
 export type Patch = Recipe["edges"]["patches"][number];
@@ -129,11 +130,15 @@ export const api = {
     request<Bench>(`/api/photos/${photo.id}/revisions/${revision}/return`, { method: "POST", version: photo.version }),
   frame: (recipe: Recipe, ask: FrameAsk) => request<Framed>("/api/frame", { method: "POST", body: { recipe, ask } }),
   costs: (recipe: Recipe) => request<{ rows: CostRow[] }>("/api/costs", { method: "POST", body: { recipe } }).then(({ rows }) => rows),
-  edges: (recipe: Recipe) =>
-    request<{ choices: EdgeChoice[] }>("/api/edges", { method: "POST", body: { recipe } }).then(({ choices }) => choices),
-  takes: (id: number) => request<Takes>(`/api/photos/${id}/takes`),
-  askTakes: (id: number, seeds: number[]) => request<Takes>(`/api/photos/${id}/takes`, { method: "POST", body: { seeds } }),
-  cancelTake: (id: number, take: number) => request<Takes>(`/api/photos/${id}/takes/${take}`, { method: "DELETE" }),
+  edges: (recipe: Recipe) => request<Edges>("/api/edges", { method: "POST", body: { recipe } }),
+  /** Takes of the corners (""), or of a touch-up by its id. */
+  takes: (id: number, touchUp = "") => request<Takes>(`/api/photos/${id}/takes?touch_up=${touchUp}`),
+  askTakes: (id: number, seeds: number[], touchUp = "") =>
+    request<Takes>(`/api/photos/${id}/takes`, { method: "POST", body: { seeds, touch_up: touchUp } }),
+  cancelTake: (id: number, take: number, touchUp = "") =>
+    request<Takes>(`/api/photos/${id}/takes/${take}?touch_up=${touchUp}`, { method: "DELETE" }),
+  /** Whether an outside painter was set up when the program was started. */
+  painter: () => request<{ painter: boolean }>("/api/session").then(({ painter }) => painter),
   shapes: () => request<Shapes>("/api/shapes"),
   ratios: () => request<{ ratios: OwnRatio[] }>("/api/ratios").then(({ ratios }) => ratios),
   keepRatio: (name: string, ratio: string) => request<OwnRatio>("/api/ratios", { method: "POST", body: { name, ratio } }),

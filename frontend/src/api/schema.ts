@@ -379,7 +379,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A patch, reduced so many times, to be laid under the picture. */
+        /** A patch, reduced so many times, to be laid under the picture, or with ``over`` in the query over it. */
         get: {
             parameters: {
                 query?: never;
@@ -985,7 +985,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The takes of the current frame. */
+        /** The takes of the current frame's corners, or, with ``touch_up`` in the query, of a touch-up. */
         get: {
             parameters: {
                 query?: never;
@@ -1009,7 +1009,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Let takes of the current frame be made, by their seeds. */
+        /** Let takes of the current frame's corners, or of a touch-up, be made, by their seeds. */
         post: {
             parameters: {
                 query?: never;
@@ -1674,7 +1674,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The token that changes need. */
+        /** The token that changes need, and what was set up at the start. */
         get: {
             parameters: {
                 query?: never;
@@ -1867,11 +1867,43 @@ export interface components {
         };
         /**
          * AskTakesIn
-         * @description Takes that are wanted.
+         * @description Takes that are wanted, of the corners or of a touch-up.
          */
         AskTakesIn: {
             /** Seeds */
             seeds: number[];
+            /**
+             * Touch Up
+             * @default
+             */
+            touch_up: string;
+        };
+        /**
+         * AskWiden
+         * @description A frame that is drawn out beyond the picture: to a ratio, or by ``room``, a share, on a side.
+         */
+        AskWiden: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "widen";
+            /**
+             * Ratio
+             * @default null
+             */
+            ratio: string | null;
+            /**
+             * Room
+             * @default 0.1
+             */
+            room: number;
+            /**
+             * Side
+             * @default both
+             * @enum {string}
+             */
+            side: "both" | "left" | "right" | "top" | "bottom";
         };
         /**
          * BenchOut
@@ -2158,7 +2190,7 @@ export interface components {
         /**
          * EvaluateOut
          * @description All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses, ``made_for``
-         *     what takes depend on.
+         *     what takes of the corners depend on, ``touch_ups`` what those of each touch-up that is on do.
          */
         EvaluateOut: {
             /** Angles */
@@ -2187,6 +2219,10 @@ export interface components {
             route: components["schemas"]["RouteOut"];
             /** State */
             state: string;
+            /** Touch Ups */
+            touch_ups: {
+                [key: string]: string;
+            };
             /** Undetermined */
             undetermined: string[];
             /** Ways */
@@ -2257,7 +2293,7 @@ export interface components {
          */
         FrameIn: {
             /** Ask */
-            ask: components["schemas"]["AskRatio"] | components["schemas"]["AskSimply"] | components["schemas"]["AskEmpty"] | components["schemas"]["AskPlace"] | components["schemas"]["AskEdges"];
+            ask: components["schemas"]["AskRatio"] | components["schemas"]["AskSimply"] | components["schemas"]["AskEmpty"] | components["schemas"]["AskPlace"] | components["schemas"]["AskEdges"] | components["schemas"]["AskWiden"];
             recipe: components["schemas"]["Recipe"];
         };
         /**
@@ -2947,9 +2983,11 @@ export interface components {
         };
         /**
          * SessionOut
-         * @description What a page needs before it may change anything.
+         * @description What a page needs before it may change anything; ``painter``: whether an outside painter is set up.
          */
         SessionOut: {
+            /** Painter */
+            painter: boolean;
             /** Token */
             token: string;
         };

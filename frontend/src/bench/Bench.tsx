@@ -17,6 +17,7 @@ import { Offers } from "./Offers";
 import { Route } from "./Route";
 import { Stage } from "./Stage";
 import { useTakes } from "./takes";
+import { useTouchUps } from "./touchUps";
 
 const PAGES: Record<StepName, ReactElement> = { lens: <LensStep />, lines: <LinesStep />, frame: <FrameStep />, edges: <EdgesStep />, export: <ExportStep /> };
 
@@ -40,6 +41,7 @@ export function Bench({ photoId }: { photoId: number }) {
   }, [photoId, queries]);
 
   useTakes();
+  useTouchUps();
 
   useEffect(() => {
     document.title = bench ? `${bench.photo.title} · Sequor` : "Sequor";

@@ -3,7 +3,7 @@ import { HANDLES, handleAt } from "./FrameOverlay";
 import { moveFrame, type Rect, resizeFrame, type Room } from "./frameGeometry";
 import { arrowStep } from "./lineKeys";
 import type { Point } from "./mesh";
-import { withRect } from "./recipeEdits";
+import type { withRect } from "./recipeEdits";
 
 interface Props {
   onStage: Rect;
@@ -11,17 +11,19 @@ interface Props {
   room: Room;
   /** width : height, null when it is free. */
   ratio: number | null;
+  /** What becomes of the recipe with another frame. */
+  change: typeof withRect;
 }
 
 /** The frame as focusable elements: the whole, and every corner and side. The pointer is handled by the stage. */
-export function FrameTargets({ onStage, frame, room, ratio }: Props) {
+export function FrameTargets({ onStage, frame, room, ratio, change }: Props) {
   const press = (event: React.KeyboardEvent, side: Point | null) => {
     const move = arrowStep(event);
     if (!move) return;
     event.preventDefault();
     event.stopPropagation();
     const rect = side ? resizeFrame(frame, side, move[0], move[1], ratio, room) : moveFrame(frame, move[0], move[1], room);
-    keepSoon((now) => withRect(now, [...rect]), side ? "Resized the frame" : "Moved the frame", true);
+    keepSoon((now) => change(now, [...rect]), side ? "Resized the frame" : "Moved the frame", true);
   };
   const [x, y, width, height] = onStage;
   const style = { position: "absolute", left: 0, top: 0, background: "none", pointerEvents: "none" } as const;

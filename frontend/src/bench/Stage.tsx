@@ -2,6 +2,8 @@ import { Box } from "@chakra-ui/react";
 import { memo, useMemo, useRef, useState } from "react";
 
 import type { Recipe } from "../api/client";
+import { AreasOverlay, AreaTargets } from "./AreasOverlay";
+import { withWidened } from "./areas";
 import { SURROUNDS } from "../theme";
 import { baseNow, dropDraft, keep, layKindNow, laysLines, look, readNow, recipeNow, shownNow, useBench } from "./benchStore";
 import { ComposeLines } from "./ComposeLines";
@@ -13,6 +15,7 @@ import { EMPTY_HAND, type Hand, hit, letGo, partsOf, placeNext, showHand } from 
 import { useLineKeys } from "./lineKeys";
 import { Magnifier } from "./Magnifier";
 import { bentBetween, edgeOf, isBent, plainMesh, type Point, toCorrected, toPhoto } from "./mesh";
+import { HeatOverlay } from "./HeatOverlay";
 import { Picture } from "./Picture";
 import { markOf, withRect, withSubject } from "./recipeEdits";
 import { ScreenGrid } from "./ScreenGrid";
@@ -24,6 +27,9 @@ import { NewOverlay } from "./NewOverlay";
 import { SubjectMark, SubjectTarget } from "./SubjectMark";
 import { laidParts, sharpestAt } from "./takes";
 import { TakesLayer } from "./TakesLayer";
+import { TouchLayer } from "./TouchLayer";
+import { laidOver } from "./touchUps";
+import { usePencil } from "./usePencil";
 import { Tiles } from "./Tiles";
 import { usePinch } from "./usePinch";
 import { useSize, useWheel } from "./useSize";
@@ -79,6 +85,8 @@ export const Stage = memo(function Stage() {
   const mesh = useEasedMesh(corrected ? (seen?.mesh ?? null) : plain, led && (state.draft?.follow ?? false));
   const stageView = useStageView(mesh, stage, foot, led);
   const { view } = stageView;
+  const drawing = step === "edges" && shown === "corrected" ? state.drawing : null;
+  const pencil = usePencil(drawing, view, stage);
   const pinch = usePinch(stageView);
   useWheel(box, stageView, stage.width);
   useShortcuts(stageView);
@@ -107,12 +115,13 @@ export const Stage = memo(function Stage() {
   const keys = useLineKeys({ mesh, view, stage, pan: stageView.pan });
   const outline = useMemo(() => (mesh ? edgeOf(mesh) : []), [mesh]);
   const frame: Rect | null = recipe?.frame.rect ?? (seen ? [seen.frame.x, seen.frame.y, seen.frame.width, seen.frame.height] : null);
-  const room: Room | null = seen && recipe ? { outline: seen.outline, allowEmpty: recipe.frame.allow_empty } : null;
+  const room: Room | null = seen && recipe ? { outline: seen.outline, allowEmpty: recipe.frame.allow_empty || widens(state) } : null;
   const ratio = readNow(state)?.frame.shape ?? null;
   const frameShown = corrected && frame && mesh && seen;
   const onStage = ([x, y, width, height]: Rect): Rect => [...toStage(view, stage, [x, y]), width * view.scale, height * view.scale];
   const frameOnStage = frameShown ? onStage(frame) : null;
   const subject = mark && recipe ? markOf(recipe, mark.from, mark.to) : (recipe?.frame.subject ?? null);
+  const framing = step === "frame" || widens(state);
   const composing = step === "frame" && frameOnStage !== null;
   const subjectOnStage = composing && subject && mesh ? cornersOf(subject).map(stageOf) : null;
   const walls = composing && recipe && mesh ? wallsOf(recipe, state.walls) : null;
@@ -123,6 +132,8 @@ export const Stage = memo(function Stage() {
     frameShown && bench && recipe && takes && recipe.edges.mode === "fill" && takes.made_for === seen.made_for && mesh === seen.mesh
       ? laidParts(recipe, takes, bench.photo.id, sharpestAt(view.scale * Math.min(2, window.devicePixelRatio || 1)), pointedTake)
       : null;
+  const over = frameShown && recipe ? laidOver(recipe, seen.touch_ups, sharpestAt(view.scale * Math.min(2, window.devicePixelRatio || 1)), state.pointedTouch) : [];
+  const areas = step === "edges" && corrected && recipe ? areasOf(recipe, state) : null;
   const left = frameShown && recipe?.edges.mode === "leave" ? recipe.edges.colour : null;
 
   const at = (event: React.PointerEvent): Point => {
@@ -134,11 +145,13 @@ export const Stage = memo(function Stage() {
     setHand(EMPTY_HAND);
     setFrameHand(null);
     setMark(null);
+    pencil.drop();
     pressed.current = null;
     dropDraft();
   };
 
-  const showFrame = (rect: Rect) => look((now) => withRect(now, [...rect]), true);
+  const withFrame = widens(state) ? withWidened : withRect;
+  const showFrame = (rect: Rect) => look((now) => withFrame(now, [...rect]), true);
 
   const frameFor = (held: FrameHand, point: Point): Rect => {
     const [dx, dy] = [(point[0] - held.from[0]) * pixelsPer, (point[1] - held.from[1]) * pixelsPer];
@@ -153,8 +166,9 @@ export const Stage = memo(function Stage() {
     const point = at(event);
     const sigma = Math.max(0.2, (SIGMA[event.pointerType] ?? 1) * pixelsPer);
     pressed.current = { at: point, moved: false, sigma, body: false };
-    if (event.button === 1 || event.altKey || shown === "before" || !(lays || step === "frame")) return setPanning(true);
+    if (event.button === 1 || event.altKey || shown === "before" || !(lays || framing || drawing)) return setPanning(true);
     if (event.button !== 0) return;
+    if (drawing) return pencil.down(point);
     if (lays) return startLine(point);
     if (state.marking) return setMark({ from: photoOf(point), to: photoOf(point) });
     if (frameOnStage && frame) startFrame(point);
@@ -199,6 +213,8 @@ export const Stage = memo(function Stage() {
     if (press && Math.hypot(point[0] - press.at[0], point[1] - press.at[1]) >= DRAG_FROM) press.moved = true;
     if (panning) {
       stageView.pan(event.movementX, event.movementY);
+    } else if (pencil.drawn) {
+      pencil.move(point, press?.moved ?? false);
     } else if (mark) {
       if (press?.moved) setMark({ ...mark, to: photoOf(point) });
     } else if (frameHand && (frameHand.armed || press?.moved)) {
@@ -217,6 +233,7 @@ export const Stage = memo(function Stage() {
     if (panning) return setPanning(false);
     if (!press || !base) return;
     const point = at(event);
+    if (pencil.drawn) return pencil.up(point, press.moved);
     if (mark) return endMark(press.moved ? { ...mark, to: photoOf(point) } : mark);
     if (frameHand) return endFrame(frameHand, press.moved, point);
     if (hand.doing === "nothing") return;
@@ -250,7 +267,7 @@ export const Stage = memo(function Stage() {
     const rect = frameFor(held, point);
     const changed = rect.some((value, index) => Math.abs(value - held.rect[index]!) > 1e-6);
     if (!changed) return dropDraft();
-    void keep((now) => withRect(now, [...rect]), held.side ? "Resized the frame" : "Moved the frame");
+    void keep((now) => withFrame(now, [...rect]), held.side ? (widens(state) ? "Drew the frame out" : "Resized the frame") : "Moved the frame");
   };
 
   const print = seen?.frame.printed;
@@ -270,7 +287,7 @@ export const Stage = memo(function Stage() {
       flex="1"
       minH={0}
       overflow="hidden"
-      style={{ background: SURROUNDS[surround], touchAction: "none", cursor: cursorFor(lays || (composing && state.marking), panning, hand) }}
+      style={{ background: SURROUNDS[surround], touchAction: "none", cursor: cursorFor(lays || drawing !== null || (composing && state.marking), panning, hand) }}
       role="application"
       aria-label="Stage: the picture. Enter lays a line by keys."
       tabIndex={0}
@@ -291,7 +308,10 @@ export const Stage = memo(function Stage() {
         pointAt(null);
       }}
       onKeyDown={(event) => {
-        if (event.key === "Escape" && (hand.doing !== "nothing" || frameHand || mark)) drop();
+        if (event.key === "Escape" && (hand.doing !== "nothing" || frameHand || mark || pencil.drawn)) drop();
+        else if (event.key === "Enter" && pencil.drawn) pencil.finish();
+        else if (event.key === "Enter" && drawing && event.target === event.currentTarget) pencil.inTheMiddle();
+        else if (event.key === "Escape" && drawing) useBench.setState({ drawing: null });
         else if (event.key === "Escape" && state.marking) useBench.setState({ marking: false });
         else if (event.target === event.currentTarget) keys.onStageKey(event);
       }}
@@ -309,13 +329,15 @@ export const Stage = memo(function Stage() {
         />
       )}
       {tiles && <Tiles photoId={bench!.photo.id} map={map} view={view} stage={stage} outline={corrected ? seen.outline : outline} />}
+      {over.length > 0 && <TouchLayer over={over} frame={seen!.frame} view={view} stage={stage} />}
+      {state.heat && step === "edges" && corrected && <HeatOverlay heat={state.heat} view={view} stage={stage} />}
       {ghost && <Ghost outline={ghost.map((point) => toStage(view, stage, point))} />}
       {frameOnStage && (
         <FrameOverlay
           rect={frameOnStage}
           stage={stage}
           surround={surround}
-          held={step === "frame"}
+          held={framing}
           veil={state.veil}
           outline={recipe!.frame.allow_empty && !laid && !left ? outlineOnStage : null}
           printed={step === "frame" && printed ? onStage(printed) : null}
@@ -337,7 +359,13 @@ export const Stage = memo(function Stage() {
       <StillLines stage={stage} view={view} />
       <LinesOverlay lines={lines} selected={selected} pointed={pointed} laid={laying} />
       <LineTargets lines={lines} onFocus={(id) => useBench.setState({ selected: id })} onKey={keys.onLineKey} />
-      {composing && <FrameTargets onStage={frameOnStage} frame={frame!} room={room!} ratio={ratio} />}
+      {framing && frameOnStage && <FrameTargets onStage={frameOnStage} frame={frame!} room={room!} ratio={ratio} change={withFrame} />}
+      {areas && (
+        <>
+          <AreasOverlay {...areas} selected={state.area} drawn={pencil.drawn} toStage={(point) => toStage(view, stage, point)} scale={view.scale} />
+          <AreaTargets {...areas} toStage={(point) => toStage(view, stage, point)} onFocus={(id) => useBench.setState({ area: id })} />
+        </>
+      )}
       {subjectOnStage && <SubjectTarget corners={subjectOnStage} />}
       {magnified && (
         <Magnifier
@@ -360,6 +388,18 @@ export const Stage = memo(function Stage() {
     </Box>
   );
 });
+
+/** Whether the frame is drawn out beyond the picture by hand. */
+const widens = ({ step, edgesPage }: { step: string; edgesPage: string }): boolean => step === "edges" && edgesPage === "widen";
+
+/** The areas that the open page of the step Edges speaks of. */
+function areasOf(recipe: Recipe, { edgesPage }: { edgesPage: string }) {
+  const { touch_ups, donors } = recipe.edges;
+  return {
+    touchUps: edgesPage === "touch up" ? touch_ups.filter(({ active }) => active) : [],
+    donors: edgesPage === "donors" || edgesPage === "touch up" ? donors : [],
+  };
+}
 
 /** The corners of a subject mark in photo pixels, one for a point. */
 function cornersOf([x, y, width = 0, height = 0]: NonNullable<Recipe["frame"]["subject"]>): Point[] {

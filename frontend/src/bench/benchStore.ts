@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
-import { api, type Bench, type Evaluation, type FrameAsk, type Framed, type Kind, Problem, type Recipe, type Takes } from "../api/client";
+import { api, type Bench, type Edges, type Evaluation, type FrameAsk, type Framed, type Kind, Problem, type Recipe, type Take, type Takes } from "../api/client";
+import type { Drawing } from "./areas";
 import { type Mesh, meshFrom } from "./mesh";
 import { withReset } from "./recipeEdits";
 
@@ -9,6 +10,7 @@ export type LayKind = "slope" | Kind;
 export type Shown = "corrected" | "taken" | "before";
 export type Grid = "none" | "coarse" | "fine" | "square";
 export type FramePage = "shape" | "compose" | "print";
+export type EdgesPage = "corners" | "widen" | "touch up" | "donors";
 
 /** Lines in the frame to compose by: those at fixed shares of it, and others. */
 export const FAMILIES = ["thirds", "fifths", "golden", "centre", "diagonals", "spiral", "between walls", "margins"] as const;
@@ -80,6 +82,23 @@ interface BenchState {
   takes: Takes | null;
   /** The take that the pointer is at, for one part of the empty area or for all of it. */
   pointedTake: { seed: number; part: string | null } | null;
+  edgesPage: EdgesPage;
+  /** What the next stroke on the picture draws; null: nothing, it moves the picture. */
+  drawing: Drawing | null;
+  /** Whether an area is drawn around, not brushed over. */
+  around: boolean;
+  /** The brush's radius in corrected pixels; null: as fits the photo. */
+  brush: number | null;
+  /** By how many pixels a touch-up runs out; null: as fits the photo. */
+  feather: number | null;
+  /** The touch-up or donor that is chosen. */
+  area: string | null;
+  /** The takes of touch-ups, by their ids, as they were last asked about. */
+  touchTakes: Record<string, Takes>;
+  /** The take of a touch-up that the pointer is at. */
+  pointedTouch: { id: string; take: Take } | null;
+  /** How much a reshaped picture is stretched where, while that is shown. */
+  heat: Edges["heat"];
   /** Whether what is new is marked on the picture. */
   showNew: boolean;
   /** Whether the log stands in place of the field book. */
@@ -123,6 +142,15 @@ export const useBench = create<BenchState>(() => ({
   marking: false,
   takes: null,
   pointedTake: null,
+  edgesPage: "corners",
+  drawing: null,
+  around: false,
+  brush: null,
+  feather: null,
+  area: null,
+  touchTakes: {},
+  pointedTouch: null,
+  heat: null,
   showNew: true,
   log: false,
   group: "1",
@@ -177,7 +205,7 @@ export const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
 export async function openBench(photoId: number) {
   clearTimeout(settling);
   pending = null;
-  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines", byHand: false, still: [], under: {}, comparison: null, framePage: "shape", walls: null, marking: false, takes: null, pointedTake: null, log: false });
+  set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines", byHand: false, still: [], under: {}, comparison: null, framePage: "shape", walls: null, marking: false, takes: null, pointedTake: null, edgesPage: "corners", drawing: null, brush: null, feather: null, area: null, touchTakes: {}, pointedTouch: null, heat: null, log: false });
   try {
     const bench = await api.bench(photoId);
     await take(bench, null);

@@ -44,14 +44,22 @@ def camera_facts(path: Path) -> CameraFacts:
 
 
 def carry_over(
-    source: Path, target: Path, width: int, height: int, kind: str, ppi: float | None = None, new: float = 0.0
+    source: Path,
+    target: Path,
+    width: int,
+    height: int,
+    kind: str,
+    ppi: float | None = None,
+    new: float = 0.0,
+    painted: bool = False,
 ) -> None:
     """Copy EXIF, IPTC and XMP from the original to an export of ``width`` x ``height`` pixels.
 
     Orientation becomes 1 (the pixels are upright now), the pixel dimensions become true and the
     embedded small picture goes, because it shows the photo as taken. The colour profile is written
     with the pixels. With ``ppi`` the resolution is the print's, else what the original says. ``new``: the
-    share of the pixels that no camera took; it is declared.
+    share of the pixels that no camera took, ``painted``: whether an outside painter made some of them; both
+    are declared.
     """
     with _ONE_AT_A_TIME:
         original = pyexiv2.Image(str(source))
@@ -65,7 +73,7 @@ def carry_over(
                 if ppi is not None:
                     _set_resolution(export, ppi)
                 if new:
-                    _declare(export, new)
+                    _declare(export, new, painted)
             finally:
                 export.close()
         finally:
@@ -111,20 +119,25 @@ SOURCE_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/compositeSynthetic
 """Several elements, at least one of them made and not taken (IPTC NewsCodes, Digital Source Type).
 
 The terms as the types of the C2PA standard list them (npm @contentauth/c2pa-types 0.7.6), their definitions
-from memory. Nothing was trained to make the pixels, so neither trainedAlgorithmicMedia nor
+from memory. Nothing was trained to make these pixels, so neither trainedAlgorithmicMedia nor
 compositeWithTrainedAlgorithmicMedia is true; algorithmicMedia is for a whole picture that no camera took,
 algorithmicallyEnhanced for one in which nothing is added.
 """
 
 
-def _declare(export: Any, new: float) -> None:
+PAINTED_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/compositeWithTrainedAlgorithmicMedia"
+"""The same where an outside painter made some of it: those are trained, as a rule."""
+
+
+def _declare(export: Any, new: float, painted: bool) -> None:
     """Say in XMP what kind of picture it is (IPTC Photo Metadata Standard: Digital Source Type), and in its
     log how much of it is new (xmpDM:logComment, XMP Specification part 2)."""
-    words = f"{100 * new:.2f} % of the pixels filled from the rest of the picture"
+    how = "new, some of them made by an outside painter" if painted else "filled from the rest of the picture"
+    words = f"{100 * new:.2f} % of the pixels {how}"
     before = export.read_xmp().get("Xmp.xmpDM.logComment")
     export.modify_xmp(
         {
-            "Xmp.iptcExt.DigitalSourceType": SOURCE_TYPE,
+            "Xmp.iptcExt.DigitalSourceType": PAINTED_TYPE if painted else SOURCE_TYPE,
             "Xmp.xmpDM.logComment": f"{before}\n{words}" if before else words,
         }
     )

@@ -25,17 +25,17 @@ QUICK = 1
 
 
 def write_patch(
-    pixels: Picture, mask: NDArray[np.bool_], path: Path, note: str, profile: bytes | None
+    pixels: Picture, alpha: NDArray[np.uint8], path: Path, note: str, profile: bytes | None
 ) -> None:
-    """Write pixels (h, w, 3) where a mask (h, w) is set; elsewhere the file is clear and black."""
-    rgba = np.dstack([np.where(mask[..., None], pixels, 0), np.where(mask, 255, 0)]).astype(np.uint8)
+    """Write pixels (h, w, 3) and how much they cover (h, w), 0 to 255; where that is 0 the file is black."""
+    rgba = np.dstack([np.where(alpha[..., None] > 0, pixels, 0).astype(np.uint8), alpha])
     told = PngImagePlugin.PngInfo()
     told.add_itxt(NOTE, note)
     Image.fromarray(rgba).save(path, "PNG", compress_level=QUICK, pnginfo=told, icc_profile=profile)
 
 
-def read_patch(path: Path) -> tuple[Picture, NDArray[np.bool_]]:
-    """The pixels (h, w, 3) of a patch and the mask (h, w) of the new ones. Raises UnreadablePictureError."""
+def read_patch(path: Path) -> tuple[Picture, NDArray[np.uint8]]:
+    """The pixels (h, w, 3) of a patch and how much they cover (h, w). Raises UnreadablePictureError."""
     try:
         with Image.open(path) as image:
             small = image.width * image.height <= LARGEST_PIXELS
@@ -47,7 +47,25 @@ def read_patch(path: Path) -> tuple[Picture, NDArray[np.bool_]]:
         ) from None
     if rgba is None:
         raise UnreadablePictureError(f"{path.name[:12]}… is not a patch; take it out of the recipe")
-    return rgba[..., :3], rgba[..., 3] > 0
+    return rgba[..., :3], rgba[..., 3]
+
+
+def over_patch(pixels: Picture, alpha: NDArray[np.uint8], reduced: int) -> bytes:
+    """A patch that lies over the picture, for the screen as PNG, reduced so many times.
+
+    Its edge covers as much as it did. ``pixels`` are sRGB.
+    """
+    height, width = alpha.shape
+    border = (0, -height % reduced, 0, -width % reduced)
+    there = cv2.copyMakeBorder(alpha, *border, cv2.BORDER_CONSTANT).astype(np.float32)
+    colour = cv2.copyMakeBorder(pixels, *border, cv2.BORDER_CONSTANT) * there[..., None]
+    size = (there.shape[1] // reduced, there.shape[0] // reduced)
+    share = np.asarray(cv2.resize(there, size, interpolation=cv2.INTER_AREA), np.float32)
+    colour = cv2.resize(colour, size, interpolation=cv2.INTER_AREA) / np.maximum(share, 1e-3)[..., None]
+    rgba = np.dstack([np.clip(colour + 0.5, 0, 255), share + 0.5]).astype(np.uint8)
+    buffer = io.BytesIO()
+    Image.fromarray(rgba).save(buffer, "PNG", compress_level=QUICK)
+    return buffer.getvalue()
 
 
 def screen_patch(pixels: Picture, mask: NDArray[np.bool_], reduced: int, margin: int) -> bytes:

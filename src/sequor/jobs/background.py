@@ -8,6 +8,7 @@ from kombu.exceptions import OperationalError
 MAKE_TAKES = "sequor.make_takes"
 
 BROKER, DATABASE, DATA = "SEQUOR_BROKER", "SEQUOR_DATABASE", "SEQUOR_DATA"
+PAINTER = "SEQUOR_PAINTER"
 """Where a worker reads from its environment what it works on."""
 
 ANSWERS_WITHIN_SECONDS = 2.0

@@ -6,8 +6,10 @@ import resource
 from pathlib import Path
 
 from sequor.operations.exporting import Exported, export, export_together
+from sequor.operations.filling import Means
 from sequor.operations.importing import Inspection, inspect
 from sequor.operations.reporting import Report
+from sequor.painter.client import Painter
 from sequor.recipe.model import Recipe
 from sequor.store.files import Patches
 
@@ -21,14 +23,22 @@ def inspect_file(report: Report, file: Path, screen: Path) -> Inspection:
     return inspect(file, screen, report)
 
 
-def export_photo(report: Report, original: Path, recipe: Recipe, out: Path, patches: Patches) -> Exported:
+def export_photo(
+    report: Report, original: Path, recipe: Recipe, out: Path, patches: Patches, painter: Painter | None
+) -> Exported:
     """Write one export, and beside it, where pixels are new, the mask of them."""
-    mask = out.with_name("mask") if recipe.edges.mode == "fill" else None
-    return export(original, recipe, out, report, patches.path, mask)
+    edges = recipe.edges
+    mask = out.with_name("mask") if edges.mode == "fill" or edges.touch_ups else None
+    return export(original, recipe, out, report, Means(patches.path, painter), mask)
 
 
 def export_versions(
-    report: Report, original: Path, named: list[tuple[str, Recipe]], out: Path, patches: Patches
+    report: Report,
+    original: Path,
+    named: list[tuple[str, Recipe]],
+    out: Path,
+    patches: Patches,
+    painter: Painter | None,
 ) -> list[Exported]:
     """Write several states of a photo into one file."""
-    return export_together(original, named, out, report, patches.path)
+    return export_together(original, named, out, report, Means(patches.path, painter))

@@ -12,9 +12,10 @@ from pathlib import Path
 from celery.signals import worker_process_init
 
 from sequor.operations import takes
+from sequor.painter.client import Painter
 from sequor.store.database import Store, connect
 
-from .background import BROKER, DATA, DATABASE, MAKE_TAKES, queue
+from .background import BROKER, DATA, DATABASE, MAKE_TAKES, PAINTER, queue
 
 app = queue(os.environ[BROKER])
 
@@ -36,4 +37,5 @@ def _make_ready(**_: object) -> None:
 @app.task(name=MAKE_TAKES)  # type: ignore[untyped-decorator]
 def make_takes(photo_id: int, key: str) -> None:
     """Make the wanted takes of one frame."""
-    takes.make(_store(), photo_id, key)
+    address = os.environ.get(PAINTER)
+    takes.make(_store(), photo_id, key, Painter(address) if address else None)

@@ -10,6 +10,7 @@ import threading
 from pathlib import Path
 
 import numpy as np
+from apiflask import APIFlask
 from sqlalchemy import select
 from waitress.server import create_server
 
@@ -19,6 +20,7 @@ from sequor.core.resample import resample
 from sequor.jobs.children import Jobs
 from sequor.operations.importing import inspect, register
 from sequor.operations.takes import forget_first_looks
+from sequor.painter.client import Painter
 from sequor.store.database import Store, connect, migrate
 from sequor.store.models import Photo, Take
 from sequor.web.app import create_app
@@ -38,7 +40,15 @@ DEMO_TITLES = {
 }
 
 
-def run(url: str, folder: Path, root: Path, port: int, demo: bool, stop: threading.Event) -> None:
+def run(
+    url: str,
+    folder: Path,
+    root: Path,
+    port: int,
+    demo: bool,
+    stop: threading.Event,
+    painter: Painter | None = None,
+) -> None:
     """Migrate the schema, load the demo photos on the first start, and serve until ``stop``."""
     engine = connect(url)
     migrate(engine)
@@ -48,9 +58,11 @@ def run(url: str, folder: Path, root: Path, port: int, demo: bool, stop: threadi
     forget_first_looks(store)
     if demo:
         load_demo(store, root / "demo" / "photos")
-    helpers = Helpers(store, url)
+    helpers = Helpers(store, url, painter)
     try:
-        _serve(store, jobs, helpers, root / "frontend" / "dist", port, stop)
+        pages = root / "frontend" / "dist"
+        app = create_app(store, jobs, helpers.background, pages, painter)
+        _serve(app, jobs, port, stop)
     finally:
         helpers.stop()
     engine.dispose()
@@ -74,8 +86,7 @@ def load_demo(store: Store, photos: Path) -> None:
     marker.write_text("1\n")
 
 
-def _serve(store: Store, jobs: Jobs, helpers: Helpers, pages: Path, port: int, stop: threading.Event) -> None:
-    app = create_app(store, jobs, helpers.background, pages)
+def _serve(app: APIFlask, jobs: Jobs, port: int, stop: threading.Event) -> None:
     server = create_server(
         app, host="127.0.0.1", port=port, threads=8, ident=None, max_request_body_size=420_000_000
     )

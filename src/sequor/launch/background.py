@@ -15,8 +15,9 @@ from pathlib import Path
 
 import redis
 
-from sequor.jobs.background import BROKER, DATA, DATABASE, Background, BackgroundGoneError
+from sequor.jobs.background import BROKER, DATA, DATABASE, PAINTER, Background, BackgroundGoneError
 from sequor.operations.takes import unfinished
+from sequor.painter.client import Painter
 from sequor.store.database import Store
 
 from .mariadb import StartError
@@ -35,13 +36,17 @@ class Helpers:
     Redis keeps nothing: the rows of the database say what is still to be done. Raises StartError.
     """
 
-    def __init__(self, store: Store, database: str) -> None:
+    def __init__(self, store: Store, database: str, painter: Painter | None = None) -> None:
         self._store = store
         self._run = Path(tempfile.mkdtemp(prefix="sequor-redis-"))
         self._socket = self._run / "s"
         self.broker = f"redis+socket://{self._socket}"
         self.background = Background(self.broker)
         self._environment = {**os.environ, BROKER: self.broker, DATABASE: database, DATA: str(store.folder)}
+        # Only the start command says where the painter is, not what happens to be in the environment.
+        self._environment.pop(PAINTER, None)
+        if painter is not None:
+            self._environment[PAINTER] = painter.address
         self._program = shutil.which("redis-server")
         if not self._program:
             raise StartError(

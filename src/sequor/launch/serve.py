@@ -14,7 +14,10 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from types import FrameType
 
+from sequor.painter.client import Painter
+
 from .mariadb import MariaDB, StartError
+from .painter import STAND_IN, painter_at
 
 ROOT = Path(__file__).resolve().parents[3]
 
@@ -42,6 +45,11 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--port", type=int, default=8765, help="the port to serve on (8765)")
     parser.add_argument("--data", type=Path, default=ROOT / ".sequor", help="the data folder (.sequor)")
     parser.add_argument("--no-demo", action="store_true", help="do not load the demo photos")
+    parser.add_argument(
+        "--painter",
+        metavar="ADDRESS",
+        help="an outside painter, http://host:port, or stand-in for the simulated one; none if left out",
+    )
     return parser
 
 
@@ -49,6 +57,8 @@ def _run(options: argparse.Namespace) -> int:
     if not 0 < options.port < 65536:
         raise StartError(f"{options.port} is not a port; choose one from 1024 to 65535")
     _refuse_taken(options.port)
+    if options.painter not in (None, STAND_IN):
+        _refuse_odd(options.painter)
     stop = threading.Event()
 
     def ask_to_stop(number: int, frame: FrameType | None) -> None:
@@ -71,10 +81,18 @@ def _run(options: argparse.Namespace) -> int:
 
         database = coming.result()
     try:
-        application.run(database.url, folder, ROOT, options.port, not options.no_demo, stop)
+        with painter_at(options.painter, folder) as painter:
+            application.run(database.url, folder, ROOT, options.port, not options.no_demo, stop, painter)
     finally:
         database.stop()
     return 0
+
+
+def _refuse_odd(address: str) -> None:
+    try:
+        Painter(address)
+    except ValueError as error:
+        raise StartError(f"{error}, or stand-in") from None
 
 
 def _refuse_taken(port: int) -> None:

@@ -11,7 +11,6 @@ from pathlib import Path
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from sequor.core.resample import resample, shown
 from sequor.imaging.decode import Picture, colour_profile, decode
@@ -22,9 +21,12 @@ from sequor.recipe.framed import output_size
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError
 
-from .filling import FindPatch, background, empty_area, fill_frame, rendered
+from .filling import Mask, Means, background, empty_area, fill_frame, rendered
 from .reporting import Report
 from .shaping import looks_for_segments, with_segments
+from .touching_up import TouchUps
+
+NOTHING = Means()
 
 
 class NoRoomError(OSError):
@@ -34,7 +36,8 @@ class NoRoomError(OSError):
 @dataclass(frozen=True)
 class Exported:
     """The file that was written; ``keeps_place`` when it says where the photo was taken (GPS); ``filled``:
-    the share of its pixels that are new; ``made_anew``: how many patches were stale."""
+    the share of its pixels that are new, ``painted``: whether an outside painter made some of them;
+    ``made_anew``: how many patches were stale."""
 
     width: int
     height: int
@@ -42,6 +45,7 @@ class Exported:
     keeps_place: bool
     filled: float
     made_anew: int = 0
+    painted: bool = False
 
 
 def decode_for(recipe: Recipe, original: Path) -> Picture:
@@ -64,14 +68,14 @@ def export(
     recipe: Recipe,
     out: Path,
     report: Report,
-    find: FindPatch | None = None,
+    means: Means = NOTHING,
     mask: Path | None = None,
 ) -> Exported:
     """Carry out a recipe on an original and write the picture to ``out``, all or nothing.
 
-    The size of the photo must be the recipe's. ``find`` gets at the recipe's patches. ``mask``: what is new
+    The size of the photo must be the recipe's. ``means`` get at the recipe's patches. ``mask``: what is new
     is written there too, as a grey PNG of the same size, white where it is. Raises RecipeError,
-    UnreadablePictureError, NoRoomError, and what ``find`` raises.
+    UnreadablePictureError, NoRoomError, and what ``means.find`` raises.
     """
     picture: Picture | None = None
     if looks_for_segments(recipe):
@@ -100,19 +104,21 @@ def export(
         progress=lambda share: report(0.25 + 0.3 * share, "resampling"),
     )
     hole = ~shown(mapping, frame.x * across, frame.y * down, width, height)
-    anew, filled = 0, 0.0
-    if recipe.edges.mode == "fill" and hole.any():
-        anew = _fill(picture, pixels, hole, evaluation, find, report)
-        filled = float(hole.mean())
+    fills = recipe.edges.mode == "fill" and bool(hole.any())
+    new, anew = hole if fills else np.zeros_like(hole), 0
+    if fills or any(one.active for one in recipe.edges.touch_ups):
+        new, anew = _make_new(picture, pixels, hole, evaluation, means, report)
+    filled = float(new.mean())
+    painted = _some_painted(recipe, fills)
     del picture
     report(0.8, "writing")
     unfinished = out.with_name(out.name + ".unfinished")
     clear = hole if recipe.edges.mode == "leave" and recipe.edges.colour is None else None
     try:
         write(pixels, unfinished, kind, quality, colour_profile(original), ppi, clear)
-        carry_over(original, unfinished, width, height, kind, ppi, filled)
+        carry_over(original, unfinished, width, height, kind, ppi, filled, painted)
         if mask:
-            write_mask(hole & (recipe.edges.mode == "fill"), mask)
+            write_mask(new, mask)
         size = unfinished.stat().st_size
         unfinished.replace(out)
     except OSError as error:
@@ -120,34 +126,51 @@ def export(
     finally:
         unfinished.unlink(missing_ok=True)
     report(1.0, "done")
-    return Exported(width, height, size, camera_facts(original).has_place, filled, anew)
+    return Exported(width, height, size, camera_facts(original).has_place, filled, anew, painted)
 
 
-def _fill(
+def _make_new(
     picture: Picture,
     pixels: Picture,
-    hole: NDArray[np.bool_],
+    hole: Mask,
     evaluation: Evaluation,
-    find: FindPatch | None,
+    means: Means,
     report: Report,
-) -> int:
-    """Fill a rendered area in place; how many patches were made anew.
+) -> tuple[Mask, int]:
+    """Fill and touch up a rendered area in place; what is new in it, and how many patches were made anew.
 
     New pixels are made at the frame's own size: a file of another size shows them resized, so that it is the
     same take.
     """
+    touched = any(one.active for one in evaluation.recipe.edges.touch_ups)
+    fills = evaluation.recipe.edges.mode == "fill"
 
     def told(share: float) -> None:
-        report(0.55 + 0.25 * share, "filling")
+        report(0.55 + (0.15 if touched else 0.25) * share, "filling")
 
     size = (round(evaluation.frame.height), round(evaluation.frame.width))
-    if hole.shape == size:
-        return fill_frame(picture, pixels, hole, evaluation, find, told)
-    whole = rendered(picture, evaluation)
-    anew = fill_frame(picture, whole, empty_area(evaluation), evaluation, find, told)
-    method = cv2.INTER_AREA if hole.size < whole[..., 0].size else cv2.INTER_CUBIC
-    pixels[hole] = cv2.resize(whole, hole.shape[::-1], interpolation=method)[hole]
-    return anew
+    own = hole.shape == size
+    whole, empty = (pixels, hole) if own else (rendered(picture, evaluation), empty_area(evaluation))
+    new = empty if fills else np.zeros_like(empty)
+    anew = fill_frame(picture, whole, empty, evaluation, means, told) if new.any() else 0
+    if touched:
+        touch_ups = TouchUps(picture, evaluation, means, whole)
+        whole, changed = touch_ups.all(lambda share: report(0.7 + 0.1 * share, "touching up"))
+        new, anew = new | changed, anew + touch_ups.anew
+    if own:
+        pixels[new] = whole[new]
+        return new, anew
+    method = cv2.INTER_AREA if hole.size < empty.size else cv2.INTER_CUBIC
+    there = np.asarray(cv2.resize(new.astype(np.float32), hole.shape[::-1], interpolation=method)) > 0.02
+    there = (there & ~hole) | (hole & fills)
+    pixels[there] = cv2.resize(whole, hole.shape[::-1], interpolation=method)[there]
+    return there, anew
+
+
+def _some_painted(recipe: Recipe, fills: bool) -> bool:
+    """Whether an outside painter has made some of the picture."""
+    touched = any(one.active and one.amount > 0 and one.hint for one in recipe.edges.touch_ups)
+    return touched or (fills and recipe.edges.hint is not None)
 
 
 def _refuse_clear_jpeg(recipe: Recipe) -> None:
@@ -163,7 +186,7 @@ def export_together(
     named: Sequence[tuple[str, Recipe]],
     out: Path,
     report: Report,
-    find: FindPatch | None = None,
+    means: Means = NOTHING,
 ) -> list[Exported]:
     """Carry out several recipes on one original and write the pictures into one ZIP file, all or nothing.
 
@@ -181,7 +204,7 @@ def export_together(
             def part(share: float, words: str, begun: int = index, called: str = name) -> None:
                 report((begun + 0.98 * share) / len(named), f"{called}: {words}")
 
-            written.append(export(original, recipe, files[index][0], part, find))
+            written.append(export(original, recipe, files[index][0], part, means))
         try:
             # The pictures are compressed already.
             with zipfile.ZipFile(unfinished, "w", zipfile.ZIP_STORED) as together:

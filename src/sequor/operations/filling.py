@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,17 +12,20 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from sequor.core.fill.areas import Box, barred
 from sequor.core.fill.parts import EmptyPart, parts
 from sequor.core.resample import resample, shown
 from sequor.imaging.decode import Picture
 from sequor.imaging.patches import read_patch
+from sequor.painter.client import Painter, PainterError
 from sequor.recipe.dependence import made_for
 from sequor.recipe.evaluate import Evaluation
 from sequor.recipe.model import PatchPart, Recipe
 from sequor.recipe.reading import RecipeError
+from sequor.recipe.touching import area_of, frame_size
 
 if TYPE_CHECKING:
-    from sequor.core.fill.complete import Completion
+    from sequor.core.fill.complete import Completion, Rough
 
 Mask = NDArray[np.bool_]
 Progress = Callable[[float], None]
@@ -31,6 +35,20 @@ FindPatch = Callable[[str], Path]
 
 EMPTY = (255, 255, 255)
 """What empty area is written as where nothing else is said: bare paper."""
+
+PAINTED_AROUND = 64
+"""Pixels about an area that a painter sees of the picture, at least; else half of what it is long."""
+
+MOST_PAINTED = 6_000_000
+"""Pixels that are sent to a painter at most; a larger area is sent reduced."""
+
+
+@dataclass(frozen=True)
+class Means:
+    """What a fill may use: patches that were made, and an outside painter."""
+
+    find: FindPatch | None = None
+    painter: Painter | None = None
 
 
 def background(recipe: Recipe, clear: tuple[int, int, int] = EMPTY) -> tuple[int, int, int]:
@@ -47,37 +65,149 @@ def background(recipe: Recipe, clear: tuple[int, int, int] = EMPTY) -> tuple[int
 def rendered(picture: Picture, evaluation: Evaluation, progress: Progress | None = None) -> Picture:
     """The frame of a decoded photo at its own size."""
     frame = evaluation.frame
-    size = round(frame.width), round(frame.height)
-    return resample(picture, evaluation.mapping, frame.x, frame.y, *size, progress, EMPTY)
+    size = frame_size(evaluation)
+    return resample(
+        picture, evaluation.mapping, frame.x, frame.y, *size, progress, background(evaluation.recipe)
+    )
 
 
 def empty_area(evaluation: Evaluation) -> Mask:
     """What of the frame at its own size the photo does not show, (height, width)."""
     frame = evaluation.frame
-    return ~shown(evaluation.mapping, frame.x, frame.y, round(frame.width), round(frame.height))
+    return ~shown(evaluation.mapping, frame.x, frame.y, *frame_size(evaluation))
 
 
-def completion_of(
-    picture: Picture, evaluation: Evaluation, hole: Mask, whole: Callable[[], Picture]
-) -> Completion:
-    """How the hole of a photo's frame is filled: it is begun on the photo reduced, under the same map.
+def no_sources(evaluation: Evaluation, scale: float = 1.0) -> Mask | None:
+    """What of the frame, reduced by ``scale``, new pixels must not come from; None where nothing was said."""
+    width, height = (int(np.ceil(side * scale - 1e-9)) for side in frame_size(evaluation))
+    donors = [
+        (donor.kind == "from here", area_of(evaluation, donor).scaled(scale))
+        for donor in evaluation.recipe.edges.donors
+    ]
+    return barred(donors, width, height)
+
+
+class Corners:
+    """The empty area of a photo's frame, made ready once for all takes of it.
 
     ``whole`` renders the frame when its turn has come. Raises RecipeError.
     """
+
+    def __init__(
+        self,
+        picture: Picture,
+        evaluation: Evaluation,
+        hole: Mask,
+        whole: Callable[[], Picture],
+        painter: Painter | None,
+    ) -> None:
+        self.parts = parts(hole)
+        self._hole, self._whole, self._evaluation = hole, whole, evaluation
+        edges = evaluation.recipe.edges
+        self._hint, self._strips, self._painter = edges.hint, edges.strips, painter
+        self._completion: Completion | None = None
+        if self._hint is None and self._strips == 1:
+            self._completion = _completion_of(picture, evaluation, hole, whole)
+
+    def take(
+        self,
+        seed: int,
+        progress: Progress,
+        rough: Rough | None = None,
+        wanted: Sequence[EmptyPart] | None = None,
+    ) -> list[Picture]:
+        """The pixels of each part, or of some, in its box. Raises RecipeError."""
+        wanted = self.parts if wanted is None else wanted
+        if self._completion is not None:
+            colours = self._completion.take(seed, progress, rough)
+            taken = np.zeros((*self._hole.shape, 3), np.uint8)
+            taken[self._completion.at] = colours
+            return [taken[part.place] for part in wanted]
+        whole = self._whole()
+        if self._hint is not None:
+            return [self._painted(whole, part, seed, progress) for part in wanted]
+        from sequor.core.fill.complete import NothingToCopyError
+        from sequor.core.fill.strips import fill_in_strips
+
+        bar = no_sources(self._evaluation)
+        try:
+            filled = fill_in_strips(whole, self._hole, self._strips, seed, bar, progress)
+        except NothingToCopyError as error:
+            raise RecipeError(str(error), "edges.mode") from None
+        return [filled[part.place] for part in wanted]
+
+    def _painted(self, whole: Picture, part: EmptyPart, seed: int, progress: Progress) -> Picture:
+        """A part as the painter has it."""
+        assert self._hint is not None
+        x, y, width, height = part.box
+        around = max(PAINTED_AROUND, max(width, height) // 2)
+        left, top = max(0, x - around), max(0, y - around)
+        place = np.s_[top : y + height + around, left : x + width + around]
+        made = paint_over(
+            whole[place], self._hole[place], self._hint, seed, self._painter, "edges.hint", progress
+        )
+        return made[y - top : y - top + height, x - left : x - left + width]
+
+
+def paint_over(
+    picture: Picture,
+    hole: Mask,
+    hint: str,
+    seed: int,
+    painter: Painter | None,
+    field: str,
+    progress: Progress,
+) -> Picture:
+    """A picture with its hole painted by the outside painter and blended in.
+
+    Raises RecipeError without a painter, or when it does not paint.
+    """
+    from sequor.core.fill.painted import blended
+
+    if painter is None:
+        raise RecipeError(
+            "this is to be painted by an outside painter, and none is set up; start Sequor with --painter, "
+            "list its patch, or take the hint away",
+            field,
+        )
+    picture, hole = np.ascontiguousarray(picture), np.ascontiguousarray(hole)
+    scale = min(1.0, float(np.sqrt(MOST_PAINTED / hole.size)))
+    size = (max(1, round(hole.shape[1] * scale)), max(1, round(hole.shape[0] * scale)))
+    sent, mask = picture, hole
+    if scale < 1:
+        sent = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), np.uint8)
+        mask = cv2.resize(hole.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0
+    try:
+        painted = painter.paint(sent, mask, hint, seed, lambda: progress(0.3))
+    except PainterError as error:
+        raise RecipeError(f"{error}. Nothing is lost; try again, or take the hint away", field) from None
+    if scale < 1:
+        painted = np.asarray(cv2.resize(painted, hole.shape[::-1], interpolation=cv2.INTER_CUBIC), np.uint8)
+    return blended(picture, hole, painted)
+
+
+def _completion_of(
+    picture: Picture, evaluation: Evaluation, hole: Mask, whole: Callable[[], Picture]
+) -> Completion:
+    """How the hole of a photo's frame is filled: it is begun on the photo reduced, under the same map."""
     # numba takes half a second to load: the first hole waits for it, not every start.
     from sequor.core.fill.complete import Completion, NothingToCopyError, halvings_of
 
     halvings = halvings_of(hole)
+    bar = no_sources(evaluation)
     try:
         if not halvings:
-            return Completion(whole(), hole)
+            return Completion(whole(), hole, barred=bar)
         scale = 0.5**halvings
         size = round(picture.shape[1] * scale), round(picture.shape[0] * scale)
         reduced = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), np.uint8)
         frame, mapping = evaluation.frame, evaluation.mapping.at_scale(scale)
         columns, rows = (-(-side // 2**halvings) for side in (hole.shape[1], hole.shape[0]))
         area = (mapping, frame.x * scale, frame.y * scale, columns, rows)
-        return Completion(resample(reduced, *area), ~shown(*area), halvings, lambda: (whole(), hole))
+        small = None if bar is None else cv2.resize(bar.astype(np.uint8), (columns, rows)) > 0
+        return Completion(
+            resample(reduced, *area), ~shown(*area), halvings, lambda: (whole(), hole, bar), small
+        )
     except NothingToCopyError as error:
         raise RecipeError(str(error), "edges.mode") from None
 
@@ -87,13 +217,13 @@ def fill_frame(
     pixels: Picture,
     hole: Mask,
     evaluation: Evaluation,
-    find: FindPatch | None,
+    means: Means,
     progress: Progress,
 ) -> int:
     """Fill the hole of a rendered frame of a photo in place; how many stale patches were made anew for it.
 
     Raises RecipeError for a patch that is not there or does not fit, UnreadablePictureError, and what
-    ``find`` raises.
+    ``means.find`` raises.
     """
     edges = evaluation.recipe.edges
     chosen = {patch.part: (index, patch) for index, patch in enumerate(edges.patches)}
@@ -103,43 +233,48 @@ def fill_frame(
     for part in parts(hole):
         index, patch = chosen.get(part.name, (0, None))
         if patch is not None and patch.made_for == now:
-            _lay(pixels, part, patch, f"edges.patches.{index}", find)
+            new, alpha = patch_for(patch, index, part.name, part.box, means)
+            if not np.array_equal(alpha > 0, part.mask):
+                raise _misfit(patch, index, part.name)
+            pixels[part.place][part.mask] = new[part.mask]
             continue
         anew += patch is not None
         to_make[patch.seed if patch else edges.seed].append(part)
     if to_make:
-        completion = completion_of(picture, evaluation, hole, lambda: pixels)
-        _take(pixels, completion, to_make, progress)
+        before = pixels.copy()
+        corners = Corners(picture, evaluation, hole, lambda: before, means.painter)
+        for count, (seed, some) in enumerate(sorted(to_make.items())):
+
+            def told(share: float, done: int = count) -> None:
+                progress((done + share) / len(to_make))
+
+            for part, made in zip(some, corners.take(seed, told, wanted=some), strict=True):
+                pixels[part.place][part.mask] = made[part.mask]
     return anew
 
 
-def _lay(pixels: Picture, part: EmptyPart, patch: PatchPart, field: str, find: FindPatch | None) -> None:
-    if find is None:
+def patch_for(
+    patch: PatchPart, index: int, name: str, box: Box, means: Means
+) -> tuple[Picture, NDArray[np.uint8]]:
+    """The pixels of a listed patch and how much they cover, 0 to 255.
+
+    Raises RecipeError, UnreadablePictureError, and what ``means.find`` raises.
+    """
+    if means.find is None:
         raise RecipeError(
             f"the patch {patch.sha256[:12]}… is listed but not at hand; name its folder with --patches, or "
             "take it out of edges.patches to have it made anew",
-            field,
+            f"edges.patches.{index}",
         )
-    new, mask = read_patch(find(patch.sha256))
-    if patch.box != part.box or not np.array_equal(mask, part.mask):
-        raise RecipeError(
-            f"the patch {patch.sha256[:12]}… does not fit the {part.name}; take it out of edges.patches to "
-            "have it made anew",
-            field,
-        )
-    pixels[part.place][part.mask] = new[part.mask]
+    new, alpha = read_patch(means.find(patch.sha256))
+    if tuple(patch.box) != tuple(box) or alpha.shape != (box[3], box[2]):
+        raise _misfit(patch, index, name)
+    return new, alpha
 
 
-def _take(
-    pixels: Picture, completion: Completion, wanted: dict[int, list[EmptyPart]], progress: Progress
-) -> None:
-    taken = np.zeros_like(pixels)
-    for count, (seed, some) in enumerate(sorted(wanted.items())):
-
-        def told(share: float, done: int = count) -> None:
-            progress((done + share) / len(wanted))
-
-        colours = completion.take(seed, told)
-        taken[completion.at] = colours
-        for part in some:
-            pixels[part.place][part.mask] = taken[part.place][part.mask]
+def _misfit(patch: PatchPart, index: int, name: str) -> RecipeError:
+    return RecipeError(
+        f"the patch {patch.sha256[:12]}… does not fit the {name}; take it out of edges.patches to have it "
+        "made anew",
+        f"edges.patches.{index}",
+    )

@@ -5,32 +5,70 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from sequor.recipe.dependence import made_for
+from sequor.recipe.dependence import keys, patch_name
 from sequor.recipe.evaluate import evaluate
-from sequor.recipe.model import PatchPart, Recipe
+from sequor.recipe.model import EdgesPart, PatchPart, Recipe
 from sequor.store.models import Take
 
 
 def with_patches(session: Session, photo_id: int, recipe: Recipe) -> Recipe:
     """The recipe with the patches that its takes have made, listed; stale ones stay until there are others.
 
-    A part keeps the take that was chosen for it.
+    A part keeps the take that was chosen for it; what was removed has none any more.
     """
     edges = recipe.edges
-    if edges.mode != "fill":
+    if edges.mode != "fill" and not edges.touch_ups:
         return recipe
-    key = made_for(evaluate(recipe))
-    if edges.patches and all(patch.made_for == key for patch in edges.patches):
-        return recipe
-    query = select(Take).where(Take.photo_id == photo_id, Take.made_for == key, Take.state == "done")
-    done = {take.seed: take for take in session.scalars(query)}
-    chosen = {patch.part: patch.seed for patch in edges.patches}
+    touch_ups = {patch_name(one.id) for one in edges.touch_ups}
+    now = keys(evaluate(recipe))
+    corners = [patch for patch in edges.patches if patch.part not in touch_ups]
+    if edges.mode == "fill":
+        corners = _of_corners(session, photo_id, edges, [one for one in corners if not _loose(one)], now[""])
+        edges = edges.model_copy(update={"patches": corners})
+        # What lies on the corners is made for them as they are now.
+        now = keys(evaluate(recipe.model_copy(update={"edges": edges})))
+    else:
+        corners = []
+    found = [_of_touch_up(session, photo_id, recipe.edges, one.id, now) for one in edges.touch_ups]
+    patches = corners + [patch for patch in found if patch is not None]
+    return recipe.model_copy(update={"edges": edges.model_copy(update={"patches": patches})})
+
+
+def _of_corners(
+    session: Session, photo_id: int, edges: EdgesPart, listed: list[PatchPart], key: str
+) -> list[PatchPart]:
+    if listed and all(patch.made_for == key for patch in listed):
+        return listed
+    done = _done(session, photo_id, key)
+    chosen = {patch.part: patch.seed for patch in listed}
     wanted = {edges.seed, *chosen.values()}
     if not wanted <= set(done):
-        return recipe
+        return listed
     names = [part["part"] for part in done[edges.seed].parts]
-    patches = [patch_of(done[chosen.get(name, edges.seed)], name) for name in names]
-    return recipe.model_copy(update={"edges": edges.model_copy(update={"patches": patches})})
+    return [patch_of(done[chosen.get(name, edges.seed)], name) for name in names]
+
+
+def _of_touch_up(
+    session: Session, photo_id: int, edges: EdgesPart, name: str, now: dict[str, str]
+) -> PatchPart | None:
+    """The patch of a touch-up: the one that is listed, else the one that its take has made."""
+    called = patch_name(name)
+    listed = next((patch for patch in edges.patches if patch.part == called), None)
+    key, seed = now.get(name), next(one.seed for one in edges.touch_ups if one.id == name)
+    if key is None or (listed is not None and (listed.made_for, listed.seed) == (key, seed)):
+        return listed
+    take = _done(session, photo_id, key).get(seed)
+    return patch_of(take, called) if take else listed
+
+
+def _loose(patch: PatchPart) -> bool:
+    """Whether a patch belongs to a touch-up that is there no longer."""
+    return patch.part.startswith(patch_name(""))
+
+
+def _done(session: Session, photo_id: int, key: str) -> dict[int, Take]:
+    query = select(Take).where(Take.photo_id == photo_id, Take.made_for == key, Take.state == "done")
+    return {take.seed: take for take in session.scalars(query)}
 
 
 def patch_of(take: Take, name: str) -> PatchPart:

@@ -21,12 +21,12 @@ from sequor.core.resample import resample, shown
 from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, decode
 from sequor.imaging.encode import reduce_to, small_jpeg
-from sequor.imaging.patches import read_patch, screen_patch
+from sequor.imaging.patches import over_patch, read_patch, screen_patch
 from sequor.operations.filling import Mask, background
 from sequor.operations.importing import SCREEN_SIDES, write_screen_pictures
 from sequor.operations.listing import patch_of
 from sequor.operations.takes import MARGIN
-from sequor.recipe.dependence import made_for, map_document
+from sequor.recipe.dependence import keys, made_for, map_document, patch_name
 from sequor.recipe.evaluate import Evaluation, evaluate, solved_map
 from sequor.recipe.model import PhotoPart, Recipe
 from sequor.recipe.reading import build
@@ -167,7 +167,33 @@ def _framed(store: Store, sha256: str, recipe: Recipe, side: int) -> Picture:
     pixels = resample(reduced, *area, background=background(recipe, clear=SURROUND))
     if recipe.edges.mode == "fill":
         _fill_small(pixels, ~shown(*area), evaluation, store, scale)
+    _touch_small(pixels, evaluation, store, scale)
     return pixels
+
+
+def _touch_small(pixels: Picture, evaluation: Evaluation, store: Store, scale: float) -> None:
+    """Lay the touch-ups whose patches hold over a small picture, in place."""
+    edges = evaluation.recipe.edges
+    now = keys(evaluation) if edges.touch_ups else {}
+    listed = {patch.part: patch for patch in edges.patches}
+    for part in edges.touch_ups:
+        patch = listed.get(patch_name(part.id))
+        if not part.active or patch is None or patch.made_for != now.get(part.id):
+            continue
+        with contextlib.suppress(PatchMissingError, UnreadablePictureError):
+            path = store.patches.path(patch.sha256)
+            new, alpha = read_patch(path)
+            place, share = _small_mask(alpha.astype(np.float32) / 255, patch.box, scale)
+            size = share.shape[::-1]
+            cover = alpha.astype(np.float32)[..., None] / 255
+            colour = np.asarray(
+                cv2.resize(ToScreen(colour_profile(path))(new) * cover, size, interpolation=cv2.INTER_AREA)
+            )
+            there = pixels[place]
+            rows, columns = there.shape[:2]
+            amount = share[:rows, :columns, None] * part.amount
+            mixed = there * (1 - amount) + colour[:rows, :columns] * part.amount
+            there[...] = np.clip(mixed + 0.5, 0, 255).astype(np.uint8)
 
 
 def _fill_small(pixels: Picture, hole: Mask, evaluation: Evaluation, store: Store, scale: float) -> None:
@@ -188,8 +214,8 @@ def _lay_small(
     pixels: Picture, hole: Mask, patch: Path, box: tuple[int, int, int, int], scale: float
 ) -> None:
     """Lay a patch, reduced, over the hole of a small picture, and take from the hole what it covers."""
-    new, mask = read_patch(patch)
-    place, share = _small_mask(mask, box, scale)
+    new, alpha = read_patch(patch)
+    place, share = _small_mask(alpha > 0, box, scale)
     colour = cv2.resize(new.astype(np.float32), share.shape[::-1], interpolation=cv2.INTER_AREA)
     plain = np.asarray(colour / np.maximum(share, 1e-6)[..., None], np.uint8)
     shown_ = ToScreen(colour_profile(patch))(plain)
@@ -201,7 +227,7 @@ def _lay_small(
 
 
 def _small_mask(
-    mask: Mask, box: Sequence[int], scale: float
+    mask: NDArray[np.generic], box: Sequence[int], scale: float
 ) -> tuple[tuple[slice, slice], NDArray[np.float32]]:
     """Where a patch's box lies in a small picture, which may end before it, and the share of each pixel there
     that the patch covers."""
@@ -232,7 +258,7 @@ def small_take(store: Store, photo_id: int, take_id: int, part: str | None) -> b
         return None
     whole = _with_take(store, take_id)
     if chosen is not None:
-        mask = read_patch(store.patches.path(chosen["sha256"]))[1]
+        mask = read_patch(store.patches.path(chosen["sha256"]))[1] > 0
         scale = len(whole) / evaluate(Recipe.model_validate(take.recipe)).frame.height
         place, share = _small_mask(mask, chosen["box"], scale)
         new = np.zeros(whole.shape[:2], np.float32)
@@ -249,7 +275,13 @@ def _with_take(store: Store, take_id: int) -> Picture:
         take = session.get_one(Take, take_id)
     recipe = Recipe.model_validate(take.recipe)
     patches = [patch_of(take, one["part"]) for one in take.parts]
-    edges = recipe.edges.model_copy(update={"mode": "fill", "patches": patches})
+    names = {patch.part for patch in patches}
+    others = [patch for patch in recipe.edges.patches if patch.part not in names]
+    touch_ups = [
+        one.model_copy(update={"seed": take.seed}) if patch_name(one.id) in names else one
+        for one in recipe.edges.touch_ups
+    ]
+    edges = recipe.edges.model_copy(update={"patches": [*others, *patches], "touch_ups": touch_ups})
     assert recipe.photo.sha256 is not None
     filled = recipe.model_copy(update={"edges": edges})
     return _framed(store, recipe.photo.sha256, filled, LONGEST_ON_SCREEN)
@@ -268,12 +300,18 @@ def _where_most(whole: Picture, new: NDArray[np.float32]) -> Picture:
     return np.ascontiguousarray(whole[top : top + high, left : left + wide])
 
 
-def patch_picture(store: Store, sha256: str, reduced: int) -> bytes:
-    """A patch as a PNG for the screen. Raises PatchMissingError, UnreadablePictureError."""
+def patch_picture(store: Store, sha256: str, reduced: int, over: bool = False) -> bytes:
+    """A patch as a PNG for the screen, to lie under the picture or over it.
+
+    Raises PatchMissingError, UnreadablePictureError.
+    """
     path = store.patches.path(sha256)
     with _FEW_AT_A_TIME:
-        pixels, mask = read_patch(path)
-        return screen_patch(ToScreen(colour_profile(path))(pixels), mask, reduced, MARGIN)
+        pixels, alpha = read_patch(path)
+        on_screen = ToScreen(colour_profile(path))(pixels)
+        if over:
+            return over_patch(on_screen, alpha, reduced)
+        return screen_patch(on_screen, alpha > 0, reduced, MARGIN)
 
 
 def _take(store: Store, photo_id: int, take_id: int) -> Take | None:

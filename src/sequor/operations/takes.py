@@ -12,15 +12,18 @@ from contextlib import contextmanager
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from sqlalchemy import CursorResult, select, text, update
 
 from sequor.core.fill import METHOD
-from sequor.core.fill.parts import EmptyPart, parts
+from sequor.core.fill.areas import Box
+from sequor.core.fill.parts import EmptyPart
 from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile
 from sequor.imaging.patches import screen_patch, write_patch
-from sequor.recipe.dependence import made_for
-from sequor.recipe.evaluate import evaluate
+from sequor.painter.client import Painter
+from sequor.recipe.dependence import keys, patch_name
+from sequor.recipe.evaluate import Evaluation, evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError
 from sequor.store.database import Store
@@ -28,8 +31,9 @@ from sequor.store.files import OriginalMissingError, content_hash
 from sequor.store.models import Photo, Take
 
 from .exporting import decode_for
-from .filling import Mask, completion_of, empty_area, rendered
+from .filling import Corners, Mask, Means, empty_area, rendered
 from .revising import get_photo
+from .touching_up import TouchUps
 
 UNFINISHED = ("waiting", "running")
 MOST_ATTEMPTS = 3
@@ -48,28 +52,36 @@ class StoppedError(Exception):
     """The take was cancelled while it was made."""
 
 
-def takes_of(store: Store, photo_id: int) -> tuple[str, list[Take]]:
-    """The hash that takes of a photo's current frame are made for, and these takes by their seeds.
+def takes_of(store: Store, photo_id: int, touch_up: str = "") -> tuple[str, list[Take]]:
+    """The hash that takes of a photo's corners, or of a touch-up, are made for, and these by their seeds.
 
-    Raises PhotoUnknownError.
+    Raises PhotoUnknownError, RecipeError.
     """
-    key = made_for(evaluate(get_photo(store, photo_id).recipe))
+    key = _key(evaluate(get_photo(store, photo_id).recipe), touch_up)
     with store.transaction() as session:
         query = select(Take).where(Take.photo_id == photo_id, Take.made_for == key)
         return key, list(session.scalars(query.order_by(Take.seed)))
 
 
-def ask(store: Store, photo_id: int, seeds: Sequence[int]) -> str:
-    """Put down that these takes of the current frame are wanted; the hash that they are made for.
+def _key(evaluation: Evaluation, touch_up: str) -> str:
+    """What takes of the corners ("") or of a touch-up are made for. Raises RecipeError."""
+    key = keys(evaluation).get(touch_up)
+    if key is None:
+        raise RecipeError(f"there is no touch-up {touch_up!r} that is switched on", "edges.touch_ups")
+    return key
+
+
+def ask(store: Store, photo_id: int, seeds: Sequence[int], touch_up: str = "") -> str:
+    """Put down that these takes of the corners, or of a touch-up, are wanted; what they are made for.
 
     Those that are there, or on their way, stay; one that failed or was stopped is begun anew. Raises
     PhotoUnknownError, RecipeError when nothing is empty.
     """
     recipe = get_photo(store, photo_id).recipe
     evaluation = evaluate(recipe)
-    if not empty_area(evaluation).any():
+    if not touch_up and not empty_area(evaluation).any():
         raise RecipeError("nothing of the frame is empty: there is nothing to fill", "frame")
-    key = made_for(evaluation)
+    key = _key(evaluation, touch_up)
     with store.transaction() as session:
         session.get(Photo, photo_id, with_for_update=True)
         query = select(Take).where(Take.photo_id == photo_id, Take.made_for == key)
@@ -101,13 +113,13 @@ def unfinished(store: Store) -> list[tuple[int, str]]:
         return [(photo_id, key) for photo_id, key in session.execute(query)]
 
 
-def make(store: Store, photo_id: int, key: str) -> None:
+def make(store: Store, photo_id: int, key: str, painter: Painter | None = None) -> None:
     """Make all takes that are wanted of one frame, one after another; again is harmless."""
     with _alone(store, key) as alone:
         making: Making | None = None
         while alone and (take := _next(store, photo_id, key)):
             try:
-                making = making or Making(store, take)
+                making = making or Making(store, take, painter)
                 making.make(take)
             except StoppedError:
                 log.info("take %s was stopped", take.id)
@@ -121,9 +133,9 @@ def make(store: Store, photo_id: int, key: str) -> None:
 
 
 class Making:
-    """The frame of a take, made ready once for all takes of it."""
+    """The corners or the touch-up that takes are made of, made ready once for all of them."""
 
-    def __init__(self, store: Store, first: Take) -> None:
+    def __init__(self, store: Store, first: Take, painter: Painter | None) -> None:
         self.store = store
         recipe = Recipe.model_validate(first.recipe)
         assert recipe.photo.sha256 is not None
@@ -132,34 +144,53 @@ class Making:
         picture = decode_for(recipe, original)
         evaluation = evaluate(recipe)
         self.profile = colour_profile(original)
-        hole = empty_area(evaluation)
-        self.parts, self.shape = parts(hole), (*hole.shape, 3)
-        self.completion = completion_of(picture, evaluation, hole, lambda: rendered(picture, evaluation))
+        self.touch_up = next(
+            (name for name, key in keys(evaluation).items() if name and key == first.made_for), ""
+        )
+        if self.touch_up:
+            means = Means(store.patches.path, painter)
+            self.touch_ups = TouchUps(picture, evaluation, means)
+        else:
+            hole = empty_area(evaluation)
+            self.corners = Corners(picture, evaluation, hole, lambda: rendered(picture, evaluation), painter)
 
     def make(self, take: Take) -> None:
         """One take, from its seed to its patches."""
         tell = Telling(self.store, take)
-        places = [{"part": part.name, "box": list(part.box)} for part in self.parts]
+        if self.touch_up:
+            self._touch_up(take, tell)
+            return
+        places = [{"part": part.name, "box": list(part.box)} for part in self.corners.parts]
         tell(0.0, "filling", parts=places)
 
         def look(picture: Picture, reduced: int) -> None:
             self._first_look(take, picture, reduced)
             tell(0.1, "filling", rough=reduced)
 
-        colours = self.completion.take(take.seed, lambda share: tell(share, "filling"), look)
-        taken = np.zeros(self.shape, np.uint8)
-        taken[self.completion.at] = colours
+        taken = self.corners.take(take.seed, lambda share: tell(share, "filling"), look)
         made = [
-            {**place, "sha256": self._keep(take, taken[part.place], part)}
-            for place, part in zip(places, self.parts, strict=True)
+            {**place, "sha256": self._keep(take, part.name, part.box, pixels, _solid(part.mask))}
+            for place, part, pixels in zip(places, self.corners.parts, taken, strict=True)
         ]
+        _end(self.store, take, "done", "done", parts=made)
+
+    def _touch_up(self, take: Take, tell: Telling) -> None:
+        name = patch_name(self.touch_up)
+        index = self.touch_ups.index_of(self.touch_up)
+        touched = self.touch_ups.take(index, take.seed, lambda share: tell(share, "touching up"))
+        if touched is None:
+            raise RecipeError(
+                "the touch-up lies beside what is framed; move the frame or remove it", "edges.touch_ups"
+            )
+        sha256 = self._keep(take, name, touched.box, touched.pixels, touched.alpha)
+        made = [{"part": name, "box": list(touched.box), "sha256": sha256}]
         _end(self.store, take, "done", "done", parts=made)
 
     def _first_look(self, take: Take, picture: Picture, reduced: int) -> None:
         folder = self.store.rough / str(take.id)
         folder.mkdir(parents=True, exist_ok=True)
         shown = ToScreen(self.profile)(picture)
-        for index, part in enumerate(self.parts):
+        for index, part in enumerate(self.corners.parts):
             x, y = part.box[:2]
             # Cells of the reduced picture that the box reaches into.
             left, top = x // reduced, y // reduced
@@ -169,14 +200,19 @@ class Making:
             mask = mask[: there.shape[0], : there.shape[1]]
             (folder / f"{index}.png").write_bytes(screen_patch(there, mask, 1, MARGIN))
 
-    def _keep(self, take: Take, pixels: Picture, part: EmptyPart) -> str:
-        note = {"part": part.name, "box": part.box, "seed": take.seed, "made_for": take.made_for}
+    def _keep(self, take: Take, name: str, box: Box, pixels: Picture, alpha: NDArray[np.uint8]) -> str:
+        note = {"part": name, "box": box, "seed": take.seed, "made_for": take.made_for}
         file = self.store.work / f"patch-{secrets.token_hex(8)}"
         told = json.dumps({"format": "sequor-patch", "version": 1, "method": METHOD, **note})
-        write_patch(pixels, part.mask, file, told, self.profile)
+        write_patch(pixels, alpha, file, told, self.profile)
         sha256 = content_hash(file)
         self.store.patches.put(file, sha256)
         return sha256
+
+
+def _solid(mask: Mask) -> NDArray[np.uint8]:
+    """Whole where a mask is set."""
+    return np.where(mask, 255, 0).astype(np.uint8)
 
 
 def _reduced(part: EmptyPart, reduced: int) -> Mask:

@@ -6,6 +6,20 @@ from .dependence import stale
 from .evaluate import Evaluation
 from .frame_words import percent, some_empty
 
+CREDIBLE = 0.25
+"""Of the frame: more than that made up is rarely believed (common practice, no source)."""
+
+
+def credible_words(evaluation: Evaluation) -> str:
+    """A word when more of the frame would be made up than anybody believes; else none."""
+    empty = evaluation.cost.empty
+    if evaluation.recipe.edges.mode != "fill" or empty <= CREDIBLE:
+        return ""
+    return (
+        f"{percent(empty)} of the frame is made up: more than a quarter is rarely believed. Draw it in, or "
+        "say where the picture is shown that it is a composite."
+    )
+
 
 def edges_words(evaluation: Evaluation) -> str:
     """The state of the step Edges, for the route."""
@@ -33,6 +47,8 @@ def edges_sentences(evaluation: Evaluation) -> list[str]:
         return []
     if edges.mode == "fill":
         words = [f"{percent(empty)} of the frame is new and will be declared in the exported file."]
+        too_much = credible_words(evaluation)
+        words += [too_much] if too_much else []
         if stale(evaluation):
             words.append("The takes chosen for it were made before the last change; they are made anew.")
         return words

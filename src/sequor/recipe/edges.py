@@ -11,12 +11,13 @@ from sequor.core.frame import carry, cost
 from sequor.core.mapping import Mapping, photo_corners
 from sequor.core.rectangle import Rectangle
 
+from .edge_words import credible_words
 from .evaluate import Evaluation, evaluate
 from .frame_actions import Framed, with_empty, with_frame
-from .frame_words import percent, some_empty
+from .frame_words import frame_ratio_words, percent, some_empty
 from .framed import largest_frame, photo_middle, ratio_of
 from .model import Recipe
-from .reading import RecipeError
+from .reading import RecipeError, build
 from .report import rect_values
 
 Extent = Literal["as it is", "same size", "nothing cut", "at most"]
@@ -25,6 +26,9 @@ the photo is in it; or so far that at most a share of it is empty."""
 
 Mode = Literal["trim", "fill", "reshape", "leave"]
 """The ways with empty corners."""
+
+Side = Literal["both", "left", "right", "top", "bottom"]
+"""Where room is given."""
 
 HALVINGS = 24
 ROUNDED = 1.5
@@ -91,6 +95,55 @@ def with_corners(
             after, f"Leave the corners clear{how}", "The file will be a PNG; a JPEG cannot be clear."
         )
     return Framed(after, f"Leave the corners {'clear' if colour is None else f'in {colour}'}{how}")
+
+
+def widened(recipe: Recipe, ratio: str | None, side: Side, room: float) -> Framed:
+    """The frame drawn out beyond the picture, what is new there filled.
+
+    To a ``ratio``: it grows until it has it, on one ``side`` or, "both", as much on either; None: by
+    ``room``, a share of its width or height, on that side, and its ratio becomes free. Raises RecipeError.
+    """
+    if recipe.edges.mode == "reshape":
+        recipe = _under(evaluate(recipe), "trim", recipe.frame.rect is not None)
+    now = evaluate(recipe)
+    frame = now.frame
+    if ratio is None:
+        grown, named = _roomier(frame, side, room), f"Room: {_side_words(side)}"
+        after = with_frame(recipe, ratio="free")
+    else:
+        after = build(with_frame(recipe, ratio=ratio, rect=None).model_dump(mode="json"))
+        wide, high = ratio_of(after) or (frame.width, frame.height)
+        scale = max(frame.width / wide, frame.height / high)
+        width, height = wide * scale, high * scale
+        if side in ("left", "right") and width - frame.width < 1 <= height - frame.height:
+            raise RecipeError(f"{ratio} makes the frame higher: give the room at the top or below", "side")
+        if side in ("top", "bottom") and height - frame.height < 1 <= width - frame.width:
+            raise RecipeError(f"{ratio} makes the frame wider: give the room on the left or right", "side")
+        share = {"left": 1.0, "top": 1.0, "right": 0.0, "bottom": 0.0}.get(side, 0.5)
+        grown = Rectangle(
+            frame.x - share * (width - frame.width),
+            frame.y - share * (height - frame.height),
+            width,
+            height,
+        ).inwards((share, share))
+        named = f"Widen to {frame_ratio_words(after)}"
+    mode = recipe.edges.mode if recipe.edges.mode == "leave" else "fill"
+    widened_ = with_edges(with_frame(after, rect=rect_values(grown), allow_empty=True), mode=mode)
+    return Framed(widened_, named, credible_words(evaluate(widened_)))
+
+
+def _roomier(frame: Rectangle, side: Side, room: float) -> Rectangle:
+    """A frame with more room on a side, or on the left and the right."""
+    across, down = round(room * frame.width), round(room * frame.height)
+    left, right = across * (side in ("left", "both")), across * (side in ("right", "both"))
+    top, bottom = down * (side == "top"), down * (side == "bottom")
+    return Rectangle(
+        frame.x - left, frame.y - top, frame.width + left + right, frame.height + top + bottom
+    ).inwards()
+
+
+def _side_words(side: Side) -> str:
+    return {"both": "on both sides", "top": "at the top", "bottom": "below"}.get(side, f"on the {side}")
 
 
 @dataclass(frozen=True)

@@ -11,6 +11,7 @@ from flask import Response, g, send_from_directory
 
 from sequor.jobs.children import Jobs
 from sequor.operations.rendering import Originals
+from sequor.painter.client import Painter
 from sequor.store.database import Store
 
 from .bench import bench
@@ -25,8 +26,13 @@ from .versions import versions_of
 LARGEST_BODY = 410_000_000
 
 
-def create_app(store: Store, jobs: Jobs, background: MakesTakes, front_end: Path) -> APIFlask:
-    """The web application over a store; ``front_end`` is the folder of the built pages."""
+def create_app(
+    store: Store, jobs: Jobs, background: MakesTakes, front_end: Path, painter: Painter | None = None
+) -> APIFlask:
+    """The web application over a store; ``front_end`` is the folder of the built pages.
+
+    ``painter``: the outside painter that was set up at the start; no request changes it.
+    """
     app = APIFlask(
         "sequor",
         title="Sequor",
@@ -37,7 +43,7 @@ def create_app(store: Store, jobs: Jobs, background: MakesTakes, front_end: Path
     app.config.update(OPENAPI_VERSION="3.1.0", MAX_CONTENT_LENGTH=LARGEST_BODY, AUTO_404_RESPONSE=False)
     app.json.sort_keys = False  # type: ignore[attr-defined]
     guard = Guard(token_of(store.folder))
-    app.extensions["sequor"] = Services(store, jobs, background, Originals(store), guard.token)
+    app.extensions["sequor"] = Services(store, jobs, background, Originals(store), guard.token, painter)
     app.before_request(guard.before)
     app.after_request(guard.after)
     register_problems(app)

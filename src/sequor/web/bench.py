@@ -168,7 +168,9 @@ def export(photo_id: int, json_data: ExportIn) -> JobOut:
     if not json_data.versions:
         job = here.jobs.prepare(exporting.export_name(now.photo.file_name, json_data.export.format))
         here.jobs.start(
-            job, tasks.export_photo, (original, recipe, job.folder / "export", here.store.patches)
+            job,
+            tasks.export_photo,
+            (original, recipe, job.folder / "export", here.store.patches, here.painter),
         )
         return JobOut.of(job)
     wanted = versions.chosen(here.store, photo_id, json_data.versions)
@@ -177,7 +179,8 @@ def export(photo_id: int, json_data: ExportIn) -> JobOut:
     names = exporting.names_together(now.photo.file_name, [name for name, _ in wanted])
     named = list(zip(names, (one for _, one in wanted), strict=True))
     job = here.jobs.prepare(exporting.archive_name(now.photo.file_name))
-    here.jobs.start(job, tasks.export_versions, (original, named, job.folder / "export", here.store.patches))
+    what = (original, named, job.folder / "export", here.store.patches, here.painter)
+    here.jobs.start(job, tasks.export_versions, what)
     return JobOut.of(job)
 
 

@@ -1,4 +1,4 @@
-"""Writes the published contract: the OpenAPI document and the recipe's JSON Schema."""
+"""Writes the published contract: the OpenAPI documents and the recipe's JSON Schema."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from typing import Any
 
 from sequor.jobs.background import Background
 from sequor.jobs.children import Jobs
+from sequor.painter.stand_in import create_stand_in
 from sequor.recipe.model import json_schema
 from sequor.store.database import Store, connect
 
@@ -28,9 +29,24 @@ def openapi() -> dict[str, Any]:
     return document
 
 
+def painter_openapi() -> dict[str, Any]:
+    """The OpenAPI document of the interface that every outside painter has."""
+    app = create_stand_in()
+    with app.test_request_context("/", headers={"Host": "127.0.0.1"}):
+        document = app.spec
+    assert isinstance(document, dict)
+    document.pop("servers", None)
+    return document
+
+
 def write(folder: Path) -> None:
-    """Write both documents into a folder."""
-    for name, document in (("openapi.json", openapi()), ("recipe.schema.json", json_schema())):
+    """Write all documents into a folder."""
+    documents = (
+        ("openapi.json", openapi()),
+        ("recipe.schema.json", json_schema()),
+        ("painter.json", painter_openapi()),
+    )
+    for name, document in documents:
         (folder / name).write_text(json.dumps(document, indent=1, ensure_ascii=False, sort_keys=True) + "\n")
 
 

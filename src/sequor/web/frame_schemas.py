@@ -9,7 +9,7 @@ from pydantic import Field
 
 from sequor.core.printing import Unit
 from sequor.recipe.costs import Edges
-from sequor.recipe.edges import Extent, Mode
+from sequor.recipe.edges import Extent, Mode, Side
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.frame_words import frame_ratio_words
 from sequor.recipe.model import Colour, Recipe
@@ -62,11 +62,23 @@ class AskEdges(Wire):
     colour: Colour | None = None
 
 
+class AskWiden(Wire):
+    """A frame that is drawn out beyond the picture: to a ratio, or by ``room``, a share, on a side."""
+
+    do: Literal["widen"]
+    ratio: Annotated[str, Field(max_length=40)] | None = None
+    side: Side = "both"
+    room: Annotated[float, Field(gt=0, le=2)] = 0.1
+
+
+Ask = AskRatio | AskSimply | AskEmpty | AskPlace | AskEdges | AskWiden
+
+
 class FrameIn(Wire):
     """Something to be done to the frame of a recipe."""
 
     recipe: Recipe
-    ask: Annotated[AskRatio | AskSimply | AskEmpty | AskPlace | AskEdges, Field(discriminator="do")]
+    ask: Annotated[Ask, Field(discriminator="do")]
 
 
 class FramedOut(Wire):

@@ -19,6 +19,7 @@ from .frame_schemas import (
     AskEmpty,
     AskPlace,
     AskRatio,
+    AskWiden,
     CostRowOut,
     CostsIn,
     CostsOut,
@@ -62,6 +63,9 @@ def _framed(recipe: Recipe, ask: object) -> Framed:
         return frame_actions.placed(recipe, ask.what, ask.lines, ask.across, ask.down)
     if isinstance(ask, AskEdges):
         return edges.taken(recipe, ask.mode, ask.extent, ask.share, ask.colour)
+    if isinstance(ask, AskWiden):
+        ratio = None if ask.ratio is None else _written(ask.ratio)
+        return edges.widened(recipe, ratio, ask.side, ask.room)
     return SIMPLE[ask.do](recipe)  # type: ignore[attr-defined]
 
 

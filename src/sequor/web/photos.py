@@ -22,8 +22,8 @@ FOREVER = "private, max-age=31536000, immutable"
 @photos.get("/session")
 @photos.output(SessionOut)
 def session() -> SessionOut:
-    """The token that changes need."""
-    return SessionOut(token=services().token)
+    """The token that changes need, and what was set up at the start."""
+    return SessionOut(token=services().token, painter=services().painter is not None)
 
 
 @photos.get("/photos")

@@ -20,7 +20,7 @@ from sequor.operations.importing import Imported
 from sequor.operations.rendering import as_taken_token, map_token
 from sequor.operations.revising import PhotoNow
 from sequor.recipe import words
-from sequor.recipe.dependence import made_for
+from sequor.recipe.dependence import keys
 from sequor.recipe.edge_words import edges_words
 from sequor.recipe.evaluate import Evaluation, ReferenceResult, evaluate
 from sequor.recipe.frame_words import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
@@ -39,9 +39,10 @@ class Wire(BaseModel):
 
 
 class SessionOut(Wire):
-    """What a page needs before it may change anything."""
+    """What a page needs before it may change anything; ``painter``: whether an outside painter is set up."""
 
     token: str
+    painter: bool
 
 
 class PhotoOut(Wire):
@@ -338,7 +339,7 @@ class RouteOut(Wire):
 
 class EvaluateOut(Wire):
     """All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses, ``made_for``
-    what takes depend on."""
+    what takes of the corners depend on, ``touch_ups`` what those of each touch-up that is on do."""
 
     mesh: MeshOut
     outline: list[tuple[float, float]]
@@ -356,6 +357,7 @@ class EvaluateOut(Wire):
     map: str
     map_as_taken: str
     made_for: str
+    touch_ups: dict[str, str]
 
     @classmethod
     def of(cls, evaluation: Evaluation, choices: bool) -> EvaluateOut:
@@ -363,6 +365,7 @@ class EvaluateOut(Wire):
         mesh = evaluation.mapping.mesh()
         vertices = base64.b64encode(mesh.vertices.astype("<f4").tobytes()).decode()
         camera = evaluation.camera
+        made_for = keys(evaluation)
         return cls(
             mesh=MeshOut(columns=mesh.columns, rows=mesh.rows, vertices=vertices, nearest=NEAREST_DEPTH),
             outline=[(float(x), float(y)) for x, y in np.asarray(evaluation.mapping.outline())],
@@ -389,7 +392,8 @@ class EvaluateOut(Wire):
             finding=words.finding(evaluation),
             map=map_token(evaluation),
             map_as_taken=as_taken_token(evaluation.recipe),
-            made_for=made_for(evaluation),
+            made_for=made_for.pop(""),
+            touch_ups=made_for,
         )
 
 

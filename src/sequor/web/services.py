@@ -9,6 +9,7 @@ from flask import current_app, request
 
 from sequor.jobs.children import Job, Jobs
 from sequor.operations.rendering import Originals
+from sequor.painter.client import Painter
 from sequor.store.database import Store
 
 from .problems import Problem
@@ -23,13 +24,15 @@ class MakesTakes(Protocol):
 
 @dataclass(frozen=True)
 class Services:
-    """The store, the running jobs, the way to the worker, and the decoded originals."""
+    """The store, the running jobs, the way to the worker, the decoded originals, and the outside painter if
+    one was set up at the start."""
 
     store: Store
     jobs: Jobs
     background: MakesTakes
     originals: Originals
     token: str
+    painter: Painter | None
 
 
 def services() -> Services:

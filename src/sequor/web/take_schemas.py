@@ -81,8 +81,9 @@ class EdgesOut(Wire):
 
 
 class AskTakesIn(Wire):
-    """Takes that are wanted."""
+    """Takes that are wanted, of the corners or of a touch-up."""
 
+    touch_up: str = Field(default="", max_length=20)
     seeds: list[Annotated[Seed, Field(ge=1)]] = Field(min_length=1, max_length=24)
 
 

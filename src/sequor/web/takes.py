@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from apiflask import APIBlueprint
-from flask import Response
+from flask import Response, request
 
 from sequor.jobs.background import BackgroundGoneError
 from sequor.operations import rendering, revising, shaping, takes
@@ -52,23 +52,23 @@ def small_picture(photo_id: int, revision: int, mode: Mode) -> Response:
 @takes_of.get("/photos/<int:photo_id>/takes")
 @takes_of.output(TakesOut)
 def list_takes(photo_id: int) -> TakesOut:
-    """The takes of the current frame."""
-    return _all(photo_id)
+    """The takes of the current frame's corners, or, with ``touch_up`` in the query, of a touch-up."""
+    return _all(photo_id, request.args.get("touch_up", ""))
 
 
 @takes_of.post("/photos/<int:photo_id>/takes")
 @takes_of.input(AskTakesIn)
 @takes_of.output(TakesOut, status_code=202)
 def ask_takes(photo_id: int, json_data: AskTakesIn) -> TakesOut:
-    """Let takes of the current frame be made, by their seeds."""
+    """Let takes of the current frame's corners, or of a touch-up, be made, by their seeds."""
     here = services()
-    key = takes.ask(here.store, photo_id, json_data.seeds)
+    key = takes.ask(here.store, photo_id, json_data.seeds, json_data.touch_up)
     notice = None
     try:
         here.background.make_takes(photo_id, key)
     except BackgroundGoneError as error:
         notice = str(error)
-    return _all(photo_id, notice)
+    return _all(photo_id, json_data.touch_up, notice)
 
 
 @takes_of.delete("/photos/<int:photo_id>/takes/<int:take_id>")
@@ -76,7 +76,7 @@ def ask_takes(photo_id: int, json_data: AskTakesIn) -> TakesOut:
 def cancel_take(photo_id: int, take_id: int) -> TakesOut:
     """Stop a take that is not done."""
     takes.cancel(services().store, photo_id, take_id)
-    return _all(photo_id)
+    return _all(photo_id, request.args.get("touch_up", ""))
 
 
 @takes_of.get("/photos/<int:photo_id>/takes/<int:take_id>/first-look-<int:part>.png")
@@ -100,10 +100,10 @@ def small_take(photo_id: int, take_id: int, part: str) -> Response:
 
 @takes_of.get("/patches/<sha256>/<int:reduced>.png")
 def patch(sha256: str, reduced: int) -> Response:
-    """A patch, reduced so many times, to be laid under the picture."""
+    """A patch, reduced so many times, to be laid under the picture, or with ``over`` in the query over it."""
     if not (1 <= reduced <= 64 and len(sha256) == 64 and set(sha256) <= set("0123456789abcdef")):
         raise Problem(404, "No such patch", "a patch is named by its hash and reduced 1 to 64 times")
-    return png(rendering.patch_picture(services().store, sha256, reduced))
+    return png(rendering.patch_picture(services().store, sha256, reduced, "over" in request.args))
 
 
 def png(picture: bytes) -> Response:
@@ -111,6 +111,6 @@ def png(picture: bytes) -> Response:
     return Response(picture, mimetype="image/png", headers={"Cache-Control": FOREVER})
 
 
-def _all(photo_id: int, notice: str | None = None) -> TakesOut:
-    key, found = takes.takes_of(services().store, photo_id)
+def _all(photo_id: int, touch_up: str, notice: str | None = None) -> TakesOut:
+    key, found = takes.takes_of(services().store, photo_id, touch_up)
     return TakesOut(made_for=key, takes=[TakeOut.model_validate(take) for take in found], notice=notice)

@@ -78,6 +78,33 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
 }
 
 function Card({ take, takes, part, recipe }: { take: Take; takes: Takes; part: string | null; recipe: Recipe }) {
+  const chosen = take.parts.every((one) => (part !== null && one.part !== part) || seedFor(recipe, one.part) === take.seed);
+  return (
+    <TakeCard
+      take={take}
+      part={part}
+      chosen={chosen}
+      onShow={(shown) => useBench.setState({ pointedTake: shown ? { seed: take.seed, part } : null })}
+      onTake={() => void keep((now) => withTake(now, take, takes.made_for, part), `Take ${take.seed} in ${part ? `the ${part}` : "every corner"}`)}
+      onStop={() => void cancelTake(take)}
+      onAgain={() => void askTakes([take.seed])}
+    />
+  );
+}
+
+interface CardProps {
+  take: Take;
+  /** The part that its small picture shows; null: the whole frame. */
+  part: string | null;
+  chosen: boolean;
+  onShow: (shown: boolean) => void;
+  onTake: () => void;
+  onStop: () => void;
+  onAgain: () => void;
+}
+
+/** One take: how far it is, or a small picture of it; a pointed one is seen, a touched one is taken. */
+export function TakeCard({ take, part, chosen, onShow, onTake, onStop, onAgain }: CardProps) {
   const photo = useBench((state) => state.bench!.photo.id);
   const name = `Take ${take.seed}`;
   if (take.state !== "done")
@@ -89,19 +116,16 @@ function Card({ take, takes, part, recipe }: { take: Take; takes: Takes; part: s
         </Box>
         {take.state === "running" && <Progress name={name} share={take.progress} />}
         {unfinished(take) ? (
-          <Touch px="4px" fontSize="13px" aria-label={`Stop ${name.toLowerCase()}`} onClick={() => void cancelTake(take)}>
+          <Touch px="4px" fontSize="13px" aria-label={`Stop ${name.toLowerCase()}`} onClick={onStop}>
             Stop
           </Touch>
         ) : (
-          <Touch px="4px" fontSize="13px" aria-label={`Make ${name.toLowerCase()} again`} onClick={() => void askTakes([take.seed])}>
+          <Touch px="4px" fontSize="13px" aria-label={`Make ${name.toLowerCase()} again`} onClick={onAgain}>
             Again
           </Touch>
         )}
       </Flex>
     );
-  const chosen = take.parts.every((one) => (part !== null && one.part !== part) || seedFor(recipe, one.part) === take.seed);
-  const show = () => useBench.setState({ pointedTake: { seed: take.seed, part } });
-  const putBack = () => useBench.setState({ pointedTake: null });
   return (
     <Touch
       flexDirection="column"
@@ -109,11 +133,11 @@ function Card({ take, takes, part, recipe }: { take: Take; takes: Takes; part: s
       py="5px"
       minH="92px"
       aria-pressed={chosen}
-      onPointerEnter={show}
-      onPointerLeave={putBack}
-      onFocus={show}
-      onBlur={putBack}
-      onClick={() => !chosen && void keep((now) => withTake(now, take, takes.made_for, part), `${name} in ${part ? `the ${part}` : "every corner"}`)}
+      onPointerEnter={() => onShow(true)}
+      onPointerLeave={() => onShow(false)}
+      onFocus={() => onShow(true)}
+      onBlur={() => onShow(false)}
+      onClick={() => !chosen && onTake()}
     >
       <Box h="60px" display="flex" alignItems="center">
         <Small source={`/api/photos/${photo}/takes/${take.id}/small-${encodeURIComponent(part ?? "all")}.jpg`} height={60} />

@@ -5,7 +5,7 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-from .blend import Mask, membrane
+from .blend import Indices, Mask, membrane
 from .complete import MOST_LIFT, Picture
 
 LOOKED_AT = 9
@@ -23,8 +23,8 @@ def blended(picture: Picture, hole: Mask, painted: Picture) -> Picture:
     size = (LOOKED_AT, LOOKED_AT)
     share = np.asarray(cv2.blur(inside, size), np.float32)
     around = cv2.blur(values * inside[..., None], size) / np.maximum(share, 1e-6)[..., None]
-    rim = np.nonzero((cv2.dilate(hole.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0) & ~hole)
-    at = np.nonzero(hole)
+    around_hole = (cv2.dilate(hole.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0) & ~hole
+    rim, at = _places(around_hole), _places(hole)
     if len(rim[0]):
         known = cv2.blur(picture.astype(np.float32) * (1 - inside)[..., None], size)
         known = known / np.maximum(1 - share, 1e-6)[..., None]
@@ -32,3 +32,9 @@ def blended(picture: Picture, hole: Mask, painted: Picture) -> Picture:
         values[at] += membrane((hole.shape[0], hole.shape[1]), at, rim, difference)
     out[at] = np.clip(values[at] + 0.5, 0, 255).astype(np.uint8)
     return out
+
+
+def _places(mask: Mask) -> Indices:
+    """Rows and columns where a mask is set."""
+    rows, columns = np.nonzero(mask)
+    return rows, columns

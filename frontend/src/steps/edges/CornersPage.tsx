@@ -1,0 +1,192 @@
+import { Box } from "@chakra-ui/react";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+
+import { api, type EdgeChoice, type Edges, type FrameAsk, type Recipe } from "../../api/client";
+import { withHint } from "../../bench/areas";
+import { baseNow, keep, type Seen, useBench } from "../../bench/benchStore";
+import { NumberField } from "../../NumberField";
+import { noticed, percent } from "../../shares";
+import { Touch } from "../../Touch";
+import { Aside, Columns, Figure, Heading } from "../../Words";
+import { Told, useFraming } from "../frame/useFraming";
+import { Colours } from "./Colours";
+import { HintField } from "./HintField";
+import { Small } from "./Small";
+import { TakesPanel } from "./TakesPanel";
+
+type Ask = ReturnType<typeof useFraming>["ask"];
+
+type AskEdges = Extract<FrameAsk, { do: "edges" }>;
+
+const edges = (ask: Pick<AskEdges, "mode"> & Partial<AskEdges>): AskEdges => ({ do: "edges", extent: "as it is", share: null, colour: null, ...ask });
+
+const WORDS = { trim: "Trim", fill: "Fill", reshape: "Reshape", leave: "Leave" } as const;
+
+/** What becomes of the empty corners: each way with its cost, a word on which suits; how far the frame reaches; takes. */
+export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
+  const { ask, told } = useFraming();
+  const all = useWays();
+  const choices = all?.choices ?? [];
+  const { mode, colour } = recipe.edges;
+  const empty = noticed(read.frame.empty);
+  return (
+    <>
+      <Heading first beside={empty ? <Figure>{percent(read.frame.empty)} of the frame</Figure> : "none in the frame"}>
+        Empty corners
+      </Heading>
+      <Cards choices={choices} suits={all?.suits ?? null} empty={empty || mode === "reshape"} ask={ask} />
+      {all?.words && <Aside data-suits={all.suits}>{all.words}</Aside>}
+      <Told told={told} />
+      {mode === "reshape" && all && <ReshapePanel choices={choices} hurts={all.hurts_from} heat={all.heat} />}
+      {mode !== "trim" && empty && <Reach choices={choices} mode={mode === "leave" ? "leave" : "fill"} recipe={recipe} read={read} ask={ask} />}
+      {mode === "leave" && empty && <Colours colour={colour} onTake={(wanted) => void ask(edges({ mode: "leave", colour: wanted }))} />}
+      {mode === "fill" && empty && (
+        <>
+          <HintField hint={recipe.edges.hint} named="The corners" onKeep={(hint) => void keep((now) => withHint(now, hint), hint ? `Painted: ${hint}` : "Filled from the picture")} />
+          <TakesPanel recipe={recipe} read={read} />
+        </>
+      )}
+      {mode === "trim" && empty && <Aside>The frame reaches beyond the picture: what is empty is exported white.</Aside>}
+    </>
+  );
+}
+
+/** What each way costs for the recipe that is kept, and which suits. */
+function useWays(): Edges | undefined {
+  const recipe = useBench(baseNow);
+  const { data } = useQuery({
+    queryKey: ["edges", JSON.stringify(recipe)],
+    queryFn: () => api.edges(recipe!),
+    enabled: recipe !== null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 60_000,
+    retry: false,
+  });
+  return data;
+}
+
+function costOf(choice: EdgeChoice): string {
+  if (choice.mode === "trim") return `keeps ${percent(choice.kept)}`;
+  if (choice.mode === "reshape") return choice.stretch === null ? "cannot be done" : `stretches up to ${percent(choice.stretch)}`;
+  return `${percent(choice.empty)} ${choice.mode === "fill" ? "new" : "empty"}`;
+}
+
+/** The four ways side by side: a small picture of each, and what it costs. */
+function Cards({ choices, suits, empty, ask }: { choices: EdgeChoice[]; suits: string | null; empty: boolean; ask: Ask }) {
+  const photo = useBench((state) => state.bench?.photo);
+  return (
+    <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Ways with empty corners">
+      {(["trim", "fill", "reshape", "leave"] as const).map((mode) => {
+        const choice = choices.find((one) => one.mode === mode);
+        const refused = choice?.refused ?? null;
+        return (
+          <Touch
+            key={mode}
+            flexDirection="column"
+            gap="2px"
+            py="6px"
+            aria-pressed={choice?.chosen ?? false}
+            disabled={refused !== null}
+            title={refused ?? undefined}
+            onClick={() => !choice?.chosen && void ask(edges({ mode }))}
+          >
+            <Box h="62px" display="flex" alignItems="center">
+              {photo && !refused && <Small source={`/api/photos/${photo.id}/edges/${photo.revision}/${mode}.jpg`} height={62} />}
+            </Box>
+            <span>
+              {WORDS[mode]}
+              {suits === mode && <Box as="span" fontWeight={400}> · suits</Box>}
+            </span>
+            <Box as="span" fontSize="12px" fontWeight={400} color="second" minH="16px">
+              {choice && costOf(choice)}
+            </Box>
+          </Touch>
+        );
+      })}
+      {!empty && (
+        <Aside gridColumn="1 / -1" mt="0">
+          The frame holds no empty corner now. Fill and Leave widen it to the size it had before it was turned.
+        </Aside>
+      )}
+    </Columns>
+  );
+}
+
+interface ReachProps {
+  choices: EdgeChoice[];
+  mode: "fill" | "leave";
+  recipe: Recipe;
+  read: Seen;
+  ask: Ask;
+}
+
+const REACHES = { "same size": "Same size", "nothing cut": "Nothing cut" } as const;
+
+/** How far the frame reaches beyond the picture: what is kept against what is empty. */
+function Reach({ choices, mode, recipe, read, ask }: ReachProps) {
+  const { colour } = recipe.edges;
+  return (
+    <>
+      <Heading beside={<>keeps {percent(read.frame.kept)}</>}>How far it reaches</Heading>
+      <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="How far the frame reaches">
+        {(["same size", "nothing cut"] as const).map((extent) => {
+          const choice = choices.find((one) => one.extent === extent);
+          return (
+            <Touch
+              key={extent}
+              flexDirection="column"
+              gap="0"
+              py="5px"
+              aria-pressed={choice?.chosen ?? false}
+              onClick={() => !choice?.chosen && void ask(edges({ mode, extent, colour }))}
+            >
+              <span>{REACHES[extent]}</span>
+              <Box as="span" fontSize="12px" fontWeight={400} color="second" minH="32px" whiteSpace="pre">
+                {choice ? `keeps ${percent(choice.kept)}\n${percent(choice.empty)} ${mode === "fill" ? "new" : "empty"}` : ""}
+              </Box>
+            </Touch>
+          );
+        })}
+      </Columns>
+      <NumberField
+        key={read.frame.empty}
+        label="Trim to at most … empty"
+        unit="%"
+        least={0}
+        most={60}
+        digits={1}
+        value={100 * read.frame.empty}
+        onAccept={(share) => void ask(edges({ mode, extent: "at most", share: share / 100, colour }))}
+      />
+    </>
+  );
+}
+
+interface ReshapeProps {
+  choices: EdgeChoice[];
+  hurts: number | null;
+  heat: Edges["heat"];
+}
+
+/** How much the picture is stretched, where, and from which angle on that would hurt. */
+function ReshapePanel({ choices, hurts, heat }: ReshapeProps) {
+  const shown = useBench((state) => state.heat !== null);
+  const stretch = choices.find(({ mode }) => mode === "reshape")?.stretch ?? null;
+  useEffect(() => {
+    if (useBench.getState().heat) useBench.setState({ heat });
+  }, [heat]);
+  useEffect(() => () => useBench.setState({ heat: null }), []);
+  return (
+    <>
+      <Heading beside={stretch !== null && <Figure>up to {percent(stretch)}</Figure>}>Stretched</Heading>
+      <Touch w="100%" aria-pressed={shown} onClick={() => useBench.setState({ heat: shown ? null : heat })}>
+        Show where
+      </Touch>
+      <Aside>
+        Your lines are led straight, the rest follows as far as it can. {hurts !== null && `For this picture it hurts from about ${hurts.toFixed(1)}° on: then a part is stretched by more than 20 %.`}
+      </Aside>
+    </>
+  );
+}

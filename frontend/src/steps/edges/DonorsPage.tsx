@@ -1,0 +1,50 @@
+import { Box, Flex } from "@chakra-ui/react";
+
+import type { Recipe } from "../../api/client";
+import { withoutDonor } from "../../bench/areas";
+import { keep, useBench } from "../../bench/benchStore";
+import { Touch } from "../../Touch";
+import { Aside, Columns, Heading } from "../../Words";
+import { PencilPanel } from "./PencilPanel";
+
+const KINDS = ["from here", "not from here"] as const;
+const LABELS = { "from here": "From here", "not from here": "Not from here" } as const;
+
+/** Where new pixels may, or must not, come from. */
+export function DonorsPage({ recipe }: { recipe: Recipe }) {
+  const drawing = useBench((state) => state.drawing);
+  const area = useBench((state) => state.area);
+  const { donors } = recipe.edges;
+  return (
+    <>
+      <Heading first beside={donors.length ? `${donors.length} marked` : "anywhere in the picture"}>
+        Where new pixels come from
+      </Heading>
+      <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="What the next area says">
+        {KINDS.map((kind) => (
+          <Touch key={kind} aria-pressed={drawing === kind} onClick={() => useBench.setState({ drawing: drawing === kind ? null : kind })}>
+            {LABELS[kind]}
+          </Touch>
+        ))}
+      </Columns>
+      <Box mt="8px">
+        <PencilPanel recipe={recipe} feathered={false} />
+      </Box>
+      <Aside>
+        {drawing
+          ? "Now mark an area on the picture. What is new is never copied from where it says “not from here”; with “from here” it is copied from there only."
+          : "Choose what an area says, then mark it on the picture."}
+      </Aside>
+      {donors.map(({ id, kind }) => (
+        <Flex key={id} mt="8px" align="center" justify="space-between" gap="8px" borderTop="1px solid" borderColor="rule" pt="8px" fontWeight={area === id ? 700 : 400}>
+          <span>
+            {LABELS[kind]} {id.slice(1)}
+          </span>
+          <Touch fontSize="13px" aria-label={`Remove ${kind} ${id.slice(1)}`} onClick={() => void keep((now) => withoutDonor(now, id), `Removed “${kind}”`)}>
+            Remove
+          </Touch>
+        </Flex>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,28 @@
+import type { Recipe } from "../../api/client";
+import { useBench } from "../../bench/benchStore";
+import { usualBrush, usualFeather } from "../../bench/usePencil";
+import { NumberField } from "../../NumberField";
+import { Touch } from "../../Touch";
+import { Columns } from "../../Words";
+
+/** How areas are drawn: brushed or around, and how wide. */
+export function PencilPanel({ recipe, feathered }: { recipe: Recipe; feathered: boolean }) {
+  const around = useBench((state) => state.around);
+  const brush = useBench((state) => state.brush);
+  const feather = useBench((state) => state.feather);
+  const longer = Math.max(recipe.photo.width, recipe.photo.height);
+  return (
+    <>
+      <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="How an area is drawn">
+        <Touch aria-pressed={!around} onClick={() => useBench.setState({ around: false })}>
+          Brush over
+        </Touch>
+        <Touch aria-pressed={around} onClick={() => useBench.setState({ around: true })}>
+          Draw around
+        </Touch>
+      </Columns>
+      {!around && <NumberField label="Brush" unit="px" least={2} most={2000} value={2 * (brush ?? usualBrush(longer))} onAccept={(wide) => useBench.setState({ brush: wide / 2 })} />}
+      {feathered && <NumberField label="Soft edge" unit="px" least={0} most={500} value={feather ?? usualFeather(longer)} onAccept={(by) => useBench.setState({ feather: by })} />}
+    </>
+  );
+}

@@ -1,0 +1,101 @@
+import { Box, Flex } from "@chakra-ui/react";
+
+import type { Recipe, Take } from "../../api/client";
+import { patchOf, type TouchUp, withoutTouchUp, withTouchUp } from "../../bench/areas";
+import { keep, type Seen, useBench } from "../../bench/benchStore";
+import { unfinished } from "../../bench/takes";
+import { askTouchTakes, cancelTouchTake, withTouchTake } from "../../bench/touchUps";
+import { NumberField } from "../../NumberField";
+import { Touch } from "../../Touch";
+import { Aside, Columns, Heading } from "../../Words";
+import { HintField } from "./HintField";
+import { PencilPanel } from "./PencilPanel";
+import { TakeCard } from "./TakesPanel";
+
+/** Areas that are filled like corners: drawn on the picture, listed here, each with its takes. */
+export function TouchUpPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
+  const { touch_ups: all } = recipe.edges;
+  const area = useBench((state) => state.area);
+  const chosen = all.some(({ id }) => id === area) ? area : null;
+  return (
+    <>
+      <Heading first beside={all.length ? `${all.filter(({ active }) => active).length} of ${all.length} on` : "none"}>
+        Touch up
+      </Heading>
+      <PencilPanel recipe={recipe} feathered />
+      <Aside>Brush over what should go, or draw around it: it is filled from what lies about it.</Aside>
+      {all.map((one) => (
+        <Item key={one.id} one={one} open={one.id === chosen} recipe={recipe} read={read} />
+      ))}
+    </>
+  );
+}
+
+function Item({ one, open, recipe, read }: { one: TouchUp; open: boolean; recipe: Recipe; read: Seen }) {
+  const number = one.id.slice(1);
+  const name = `Touch-up ${number}`;
+  const key = read.touch_ups[one.id];
+  const found = useBench((state) => state.touchTakes[one.id]);
+  const takes = found?.made_for === key ? (found?.takes ?? []) : [];
+  const made = patchOf(recipe, one.id, key)?.seed === one.seed;
+  const failed = takes.find(({ seed, state }) => seed === one.seed && state === "failed");
+  const state = !one.active ? "off" : made ? "made" : failed ? "not made" : "being made …";
+  const change = (changes: Partial<TouchUp>, action: string) => void keep((now) => withTouchUp(now, one.id, changes), action);
+  return (
+    <Box mt="8px" pt="8px" borderTop="1px solid" borderColor="rule" data-touch-up={one.id} data-state={state}>
+      <Flex align="center" gap="6px">
+        <Touch flex="1" justifyContent="space-between" aria-expanded={open} aria-pressed={open} onClick={() => useBench.setState({ area: open ? null : one.id })}>
+          <span>{name}</span>
+          <Box as="span" fontWeight={400} fontSize="13px" color="second">
+            {state}
+          </Box>
+        </Touch>
+        <Touch px="8px" fontSize="13px" aria-label={`Switch ${name.toLowerCase()} ${one.active ? "off" : "on"}`} onClick={() => change({ active: !one.active }, `${name} ${one.active ? "off" : "on"}`)}>
+          {one.active ? "Off" : "On"}
+        </Touch>
+        <Touch px="8px" fontSize="13px" aria-label={`Remove ${name.toLowerCase()}`} onClick={() => void keep((now) => withoutTouchUp(now, one.id), `Removed touch-up ${number}`)}>
+          Remove
+        </Touch>
+      </Flex>
+      {failed && one.active && !made && (
+        <Box role="alert" mt="6px" borderLeft="4px solid" borderColor="plumb" pl="10px">
+          {failed.words[0]!.toUpperCase() + failed.words.slice(1)}.
+        </Box>
+      )}
+      {open && one.active && (
+        <>
+          <NumberField label="Amount" unit="%" least={0} most={100} value={100 * one.amount} onAccept={(amount) => change({ amount: amount / 100 }, `${name}: amount ${amount} %`)} />
+          <NumberField label="Soft edge" unit="px" least={0} most={500} value={one.feather} onAccept={(feather) => change({ feather }, `${name}: soft edge ${feather} px`)} />
+          <HintField hint={one.hint} named={name} onKeep={(hint) => change({ hint }, hint ? `${name} painted: ${hint}` : `${name} filled from the picture`)} />
+          <TakesOf one={one} takes={takes} madeFor={key ?? ""} />
+        </>
+      )}
+    </Box>
+  );
+}
+
+function TakesOf({ one, takes, madeFor }: { one: TouchUp; takes: Take[]; madeFor: string }) {
+  const last = Math.max(one.seed, ...takes.map(({ seed }) => seed));
+  const part = `touch-up ${one.id}`;
+  return (
+    <>
+      <Columns mt="8px" gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label={`Takes for touch-up ${one.id.slice(1)}`}>
+        {takes.map((take) => (
+          <TakeCard
+            key={take.id}
+            take={take}
+            part={part}
+            chosen={take.seed === one.seed}
+            onShow={(shown) => useBench.setState({ pointedTouch: shown ? { id: one.id, take } : null })}
+            onTake={() => void keep((now) => withTouchTake(now, one.id, take, madeFor), `Take ${take.seed} in touch-up ${one.id.slice(1)}`)}
+            onStop={() => void cancelTouchTake(one.id, take)}
+            onAgain={() => void askTouchTakes(one.id, [take.seed])}
+          />
+        ))}
+      </Columns>
+      <Touch mt="6px" w="100%" disabled={takes.some(unfinished)} onClick={() => void askTouchTakes(one.id, [...new Set([one.seed, last + 1, last + 2])])}>
+        More takes
+      </Touch>
+    </>
+  );
+}

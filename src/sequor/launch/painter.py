@@ -1,0 +1,62 @@
+"""The outside painter of one start: at an address, or the stand-in in a process of its own."""
+
+from __future__ import annotations
+
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from sequor.painter.client import Painter
+
+from .mariadb import StartError
+
+STAND_IN = "stand-in"
+READY_SECONDS = 20
+STOP_SECONDS = 5
+
+
+@contextmanager
+def painter_at(wanted: str | None, folder: Path) -> Iterator[Painter | None]:
+    """The painter at an address; for "stand-in" one is started on loopback and ends with this. None: none.
+
+    Raises StartError when the stand-in does not come up.
+    """
+    if wanted != STAND_IN:
+        yield None if wanted is None else Painter(wanted)
+        return
+    port = _free_port()
+    command = [sys.executable, "-m", "sequor.painter.stand_in", "--port", str(port)]
+    with (folder / "painter.log").open("ab") as output:
+        # A session of its own, so that Ctrl-C reaches the program first.
+        process = subprocess.Popen(command, stdout=output, stderr=output, start_new_session=True)
+    try:
+        _wait_for(process, port, folder)
+        yield Painter(f"http://127.0.0.1:{port}")
+    finally:
+        process.terminate()
+        try:
+            process.wait(STOP_SECONDS)
+        except subprocess.TimeoutExpired:
+            process.kill()
+            process.wait()
+
+
+def _free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def _wait_for(process: subprocess.Popen[bytes], port: int, folder: Path) -> None:
+    deadline = time.monotonic() + READY_SECONDS
+    while True:
+        with socket.socket() as probe:
+            if probe.connect_ex(("127.0.0.1", port)) == 0:
+                return
+        if process.poll() is not None or time.monotonic() > deadline:
+            raise StartError(f"the stand-in for a painter did not come up; see painter.log in {folder}")
+        time.sleep(0.05)

@@ -1,0 +1,104 @@
+"""Where touch-ups and donors lie in a frame, and how far about a touch-up is looked for what fills it."""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+
+from sequor.core.fill.areas import Area, Box
+
+from .evaluate import Evaluation
+from .model import AreaPart
+
+LOOK_AT_LEAST = 160
+"""Pixels about a touch-up from which it may be filled, at least;"""
+LOOK = 1.5
+"""else so many times its own longer side."""
+
+STEP = 16
+"""Windows begin at such columns: so they hold just the pixels that the whole frame has there."""
+
+
+def area_of(evaluation: Evaluation, part: AreaPart) -> Area:
+    """An area of the recipe in the frame's pixels."""
+    area = Area(tuple(part.points), part.radius)
+    return area.moved(-evaluation.frame.x, -evaluation.frame.y)
+
+
+def frame_size(evaluation: Evaluation) -> tuple[int, int]:
+    """Width and height of the frame in pixels."""
+    return round(evaluation.frame.width), round(evaluation.frame.height)
+
+
+def reach(evaluation: Evaluation, index: int) -> Box | None:
+    """The box [x, y, width, height] in the frame's pixels that a touch-up may change; None beside it."""
+    part = evaluation.recipe.edges.touch_ups[index]
+    return _box(evaluation, part, part.feather + 2)
+
+
+def window(evaluation: Evaluation, index: int) -> Box | None:
+    """The box within which is looked for what fills a touch-up: about it, and over donors that were named.
+    None when it lies beside the frame."""
+    own = reach(evaluation, index)
+    if own is None:
+        return None
+    around = max(LOOK_AT_LEAST, round(LOOK * max(own[2:])))
+    boxes = [_grown(own, around, evaluation)]
+    for donor in evaluation.recipe.edges.donors:
+        box = _box(evaluation, donor, 8) if donor.kind == "from here" else None
+        if box is not None:
+            boxes.append(box)
+    left, top = min(box[0] for box in boxes) // STEP * STEP, min(box[1] for box in boxes)
+    right, bottom = max(box[0] + box[2] for box in boxes), max(box[1] + box[3] for box in boxes)
+    return left, top, right - left, bottom - top
+
+
+def beneath(evaluation: Evaluation, index: int) -> list[int]:
+    """The active touch-ups before one that reach into its window."""
+    where = window(evaluation, index)
+    parts = evaluation.recipe.edges.touch_ups
+    found = []
+    for before in range(index):
+        own = reach(evaluation, before) if parts[before].active else None
+        if where is not None and own is not None and _meet(where, own):
+            found.append(before)
+    return found
+
+
+def all_photo(evaluation: Evaluation, box: Box) -> bool:
+    """Whether the photo shows in all of a box of the frame, with room to spare."""
+    x, y, width, height = box
+    left, top = evaluation.frame.x + x, evaluation.frame.y + y
+    outline = shapely.make_valid(shapely.Polygon(evaluation.mapping.outline()))
+    return bool(outline.buffer(0.01).contains(shapely.box(left, top, left + width, top + height)))
+
+
+def _box(evaluation: Evaluation, part: AreaPart, more: float) -> Box | None:
+    points = np.array(part.points) - [evaluation.frame.x, evaluation.frame.y]
+    by = (part.radius or 0.0) + more
+    low, high = np.floor(points.min(axis=0) - by), np.ceil(points.max(axis=0) + by)
+    box = (int(low[0]), int(low[1]), int(high[0] - low[0]), int(high[1] - low[1]))
+    return _clipped(box, evaluation)
+
+
+def _grown(box: Box, by: int, evaluation: Evaluation) -> Box:
+    x, y, width, height = box
+    grown = _clipped((x - by, y - by, width + 2 * by, height + 2 * by), evaluation)
+    assert grown is not None
+    return grown
+
+
+def _clipped(box: Box, evaluation: Evaluation) -> Box | None:
+    x, y, width, height = box
+    wide, high = frame_size(evaluation)
+    left, top, right, bottom = max(x, 0), max(y, 0), min(x + width, wide), min(y + height, high)
+    return (left, top, right - left, bottom - top) if right > left and bottom > top else None
+
+
+def _meet(one: Box, other: Box) -> bool:
+    return (
+        one[0] < other[0] + other[2]
+        and other[0] < one[0] + one[2]
+        and one[1] < other[1] + other[3]
+        and other[1] < one[1] + one[3]
+    )
