@@ -18,6 +18,7 @@ from sequor.core.fill import complete
 from sequor.imaging.patches import NOTE, read_patch
 from sequor.operations import takes
 from sequor.operations.exporting import export
+from sequor.operations.filling import Means
 from sequor.operations.listing import patch_of
 from sequor.operations.revising import get_photo, revise
 from sequor.recipe.edges import with_corners, with_edges
@@ -56,7 +57,7 @@ class Filling:
 
     def written(self, recipe: Recipe, out: Path) -> tuple[Any, np.ndarray]:
         original = self.store.originals.path(recipe.photo.sha256 or "")
-        done = export(original, recipe, out, lambda share, words: None, self.store.patches.path)
+        done = export(original, recipe, out, lambda share, words: None, Means(self.store.patches.path))
         return done, np.asarray(Image.open(out).convert("RGB"))
 
 
@@ -113,7 +114,8 @@ def test_the_export_is_what_the_takes_showed(filling: Filling, tmp_path: Path) -
     assert np.array_equal(first, second) and done.made_anew == 0
     for part in made[0].parts:
         x, y, width, height = part["box"]
-        pixels, mask = read_patch(filling.store.patches.path(part["sha256"]))
+        pixels, alpha = read_patch(filling.store.patches.path(part["sha256"]))
+        mask = alpha > 0
         assert np.array_equal(second[y : y + height, x : x + width][mask], pixels[mask])
 
 
@@ -129,7 +131,9 @@ def test_one_take_for_one_corner_and_another_for_the_next(filling: Filling, tmp_
     _, other = filling.written(with_edges(kept, patches=[], seed=2), tmp_path / "other.png")
     x, y, width, height = one.parts[0]["box"]
     inside = np.zeros(mix.shape[:2], bool)
-    inside[y : y + height, x : x + width] = read_patch(filling.store.patches.path(one.parts[0]["sha256"]))[1]
+    inside[y : y + height, x : x + width] = (
+        read_patch(filling.store.patches.path(one.parts[0]["sha256"]))[1] > 0
+    )
     assert np.array_equal(mix[inside], other[inside]) and np.array_equal(mix[~inside], plain[~inside])
     assert not np.array_equal(mix[inside], plain[inside])
 

@@ -7,13 +7,13 @@ from typing import Any
 import jsonschema
 import pytest
 from pictures import line, recipe
-from sequor.recipe.evaluate import evaluate
 
+from sequor.recipe.evaluate import evaluate
 from sequor.recipe.model import Recipe, json_schema
 from sequor.recipe.reading import RecipeError, build, parse
 
 EXAMPLE = {
-    # the example of the published document, word for word; and the size of the export, which came later
+    # the example of the published document, word for word; and what came later: the size of the export, more about the edges
     "format": "sequor-recipe", "version": 1,
     "photo": {"width": 6000, "height": 4000, "sha256": None, "quarter_turns": 0, "focal_35mm": 28.0, "focal_px": None},
     "lens": {"source": "none", "model": "brown", "unit_px": None, "k1": 0.0, "k2": 0.0, "k3": 0.0, "p1": 0.0, "p2": 0.0,
@@ -26,7 +26,8 @@ EXAMPLE = {
                    "amount": {"roll": 1.0, "pitch": 1.0, "yaw": 1.0}, "on": {"roll": True, "pitch": True, "yaw": True},
                    "by_hand": {"roll": 0.0, "pitch": 0.0, "yaw": 0.0}, "proportion": 1.0},
     "frame": {"ratio": "original", "rect": None, "allow_empty": False, "subject": None, "print": None},
-    "edges": {"mode": "trim", "seed": 1, "colour": None, "patches": []},
+    "edges": {"mode": "trim", "seed": 1, "strips": 1, "hint": None, "colour": None, "segments": None, "donors": [],
+              "touch_ups": [], "patches": []},
     "export": {"format": "jpeg", "quality": 95, "size": None},
 }  # fmt: skip
 

@@ -215,7 +215,7 @@ def test_actions_have_versions(own_page: Page, photo: dict[str, Any]) -> None:
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        ({"edges": {"mode": "reshape"}}, "edges.mode"),
+        ({"edges": {"mode": "melt"}}, "edges.mode"),
         ({"frame": {"rect": [0, 0, 9000, 6000]}}, "frame.rect"),
         ({"surprise": 1}, "surprise"),
         ({"export": {"quality": 0}}, "quality"),

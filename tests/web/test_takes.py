@@ -48,6 +48,7 @@ def test_each_way_has_its_cost_and_its_small_picture(own_page: Page, filled: dic
     assert [(one["mode"], one["extent"], one["chosen"]) for one in found] == [
         ("trim", None, False),
         ("fill", "as it is", True),
+        ("reshape", None, False),
         ("leave", "as it is", False),
         ("fill", "same size", True),
         ("fill", "nothing cut", False),
@@ -56,7 +57,7 @@ def test_each_way_has_its_cost_and_its_small_picture(own_page: Page, filled: dic
     photo = filled["photo"]
     small = {
         mode: picture(own_page("GET", f"/api/photos/{photo['id']}/edges/{photo['revision']}/{mode}.jpg"))
-        for mode in ("trim", "fill", "leave")
+        for mode in ("trim", "fill", "reshape", "leave")
     }
     corner = {mode: pixels[:6, -6:].astype(int).mean(axis=(0, 1)) for mode, pixels in small.items()}
     assert np.abs(corner["leave"] - 163).max() < 8 and np.abs(corner["fill"] - 163).max() > 20

@@ -40,7 +40,7 @@ export function AreasOverlay({ touchUps, donors, selected, drawn, toStage, scale
         const path = pathOf(points, closed);
         const colour = COLOURS[area.drawing];
         const stippled = area.drawing === "touch-up" ? "none" : `url(#${id}${area.drawing.replaceAll(" ", "")})`;
-        const [x, y] = top(points, wide / 2);
+        const [x, y] = above(points, wide / 2);
         const chosen = area.id === selected || area.id === "";
         return (
           <Fragment key={area.drawing + area.id}>
@@ -83,10 +83,10 @@ function Brushed({ path, wide, colour, stippled, mask }: { path: string; wide: n
   );
 }
 
-function top(points: readonly Point[], above: number): Point {
-  let [x, y] = points[0] ?? [0, 0];
-  for (const point of points) if (point[1] < y) [x, y] = point;
-  return [x, y - above];
+/** The middle of the upper edge of what holds all points. */
+function above(points: readonly Point[], by: number): Point {
+  const xs = points.map(([x]) => x);
+  return [(Math.min(...xs) + Math.max(...xs)) / 2, Math.min(...points.map(([, y]) => y)) - by];
 }
 
 interface TargetsProps {

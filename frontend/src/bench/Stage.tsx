@@ -83,7 +83,7 @@ export const Stage = memo(function Stage() {
   const corrected = shown === "corrected";
   const led = state.draft !== null;
   const mesh = useEasedMesh(corrected ? (seen?.mesh ?? null) : plain, led && (state.draft?.follow ?? false));
-  const stageView = useStageView(mesh, stage, foot, led);
+  const stageView = useStageView(mesh, stage, foot, led, corrected && recipe?.frame.allow_empty ? recipe.frame.rect : null);
   const { view } = stageView;
   const drawing = step === "edges" && shown === "corrected" ? state.drawing : null;
   const pencil = usePencil(drawing, view, stage);

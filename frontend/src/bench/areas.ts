@@ -88,6 +88,9 @@ export function withWidened(recipe: Recipe, rect: Recipe["frame"]["rect"]): Reci
 /** What the patch of a touch-up is called. */
 export const patchName = (id: string): string => `touch-up ${id}`;
 
+/** The patches of the corners: those that belong to no touch-up. */
+export const cornerPatches = (recipe: Recipe) => recipe.edges.patches.filter(({ part }) => !part.startsWith(patchName("")));
+
 /** The patch of a touch-up that still holds for what it is made for. */
 export const patchOf = (recipe: Recipe, id: string, madeFor: string | undefined) =>
   recipe.edges.patches.find((patch) => patch.part === patchName(id) && patch.made_for === madeFor);

@@ -1,4 +1,5 @@
 import type { AngleName, Kind, Lens, Patch, Print, Recipe, Reference, Take } from "../api/client";
+import { cornerPatches } from "./areas";
 import type { LayKind, StepName } from "./benchStore";
 import type { Point } from "./mesh";
 
@@ -243,7 +244,8 @@ export function withTake(recipe: Recipe, take: Take, madeFor: string, part: stri
   const chosen = take.parts
     .filter((one) => part === null || one.part === part)
     .map((one): Patch => ({ sha256: one.sha256!, part: one.part, box: one.box, seed: take.seed, made_for: madeFor }));
-  const others = part === null ? [] : recipe.edges.patches.filter((one) => one.part !== part);
+  const corners = cornerPatches(recipe);
+  const others = recipe.edges.patches.filter((one) => (part === null ? !corners.includes(one) : one.part !== part));
   return { ...recipe, edges: { ...recipe.edges, seed: part === null ? take.seed : recipe.edges.seed, patches: [...others, ...chosen] } };
 }
 

@@ -2,11 +2,12 @@ import { useEffect } from "react";
 
 import { api, Problem, type Recipe, type Take, type Takes } from "../api/client";
 import { noticed } from "../shares";
+import { cornerPatches } from "./areas";
 import { baseNow, keep, useBench } from "./benchStore";
 import { seedFor } from "./recipeEdits";
 
 const POLL_MS = 250;
-export const FIRST_SEEDS = [1, 2, 3];
+const FIRST_SEEDS = [1, 2, 3];
 
 export const unfinished = ({ state }: Take): boolean => state === "waiting" || state === "running";
 
@@ -53,7 +54,7 @@ export const cancelTake = (take: Take) => inTurn((photo) => api.cancelTake(photo
 
 /** The takes of a recipe's frame that it shows: by their seeds, each once. */
 export function wantedSeeds(recipe: Recipe): number[] {
-  return [...new Set([recipe.edges.seed, ...recipe.edges.patches.map(({ seed }) => seed)])];
+  return [...new Set([recipe.edges.seed, ...cornerPatches(recipe).map(({ seed }) => seed)])];
 }
 
 /** Keep the takes of the present frame in sight, and list in the recipe those that were waited for. */
@@ -82,10 +83,25 @@ export function useTakes() {
     const done = (seed: number) => takes.takes.some((take) => take.seed === seed && take.state === "done");
     if (!wantedSeeds(recipe).every(done)) return;
     asked = null;
-    const { patches, seed } = recipe.edges;
+    const { seed } = recipe.edges;
+    const patches = cornerPatches(recipe);
     if (patches.length && patches.every((patch) => patch.made_for === madeFor)) return;
     void keep((now) => now, patches.length ? "Takes made anew" : `Take ${seed} in every corner`);
   }, [wanted, recipe, takes, madeFor]);
+}
+
+/** At the step Edges the takes that the recipe wants, and the first three, are made without being asked for. */
+export function useFirstTakes(recipe: Recipe | null, madeFor: string | undefined, empty: number) {
+  const found = useBench((state) => state.takes);
+  const kept = useBench((state) => state.kept);
+  const takes = fills(recipe, empty) && found?.made_for === madeFor ? found : null;
+  useEffect(() => {
+    if (!recipe || !takes || kept) return;
+    // An outside painter is asked for no more than is wanted.
+    const first = recipe.edges.hint === null ? FIRST_SEEDS : [];
+    const missing = [...new Set([...wantedSeeds(recipe), ...first])].filter((seed) => !takes.takes.some((take) => take.seed === seed));
+    if (missing.length) void askTakes(missing);
+  }, [takes, kept, recipe]);
 }
 
 /** The parts of the empty area, once a worker has found them. */
@@ -122,7 +138,7 @@ export function laidParts(
 
 /** The same from what a recipe lists, without asking; null where something is stale or missing. */
 export function listedParts(recipe: Recipe, madeFor: string, sharpest: number): Laid[] | null {
-  const { patches } = recipe.edges;
+  const patches = cornerPatches(recipe);
   if (!patches.length || patches.some((patch) => patch.made_for !== madeFor)) return null;
   return patches.map(({ part, box, sha256 }) => ({ part, box, source: `/api/patches/${sha256}/${sharpest}.png`, reduced: sharpest }));
 }

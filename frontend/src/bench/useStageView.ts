@@ -1,5 +1,6 @@
 import { useCallback, useLayoutEffect, useRef, useState } from "react";
 
+import type { Rect } from "./frameGeometry";
 import { between, edgeOf, type Mesh, type Point } from "./mesh";
 import { fitView, panned, type Size, type View, type Zoom, zoomedAt } from "./view";
 
@@ -55,11 +56,13 @@ export interface StageView {
   pan: (dx: number, dy: number) => void;
 }
 
-/** Zoom and pan of the stage. While the hand leads the picture, "fit" holds still instead of breathing with it. */
-export function useStageView(mesh: Mesh | null, stage: Size, foot: number, held: boolean): StageView {
+const cornersOf = (frame: Rect | null): Point[] => (frame ? [[frame[0], frame[1]], [frame[0] + frame[2], frame[1] + frame[3]]] : []);
+
+/** Zoom and pan of the stage; a `frame` that reaches beyond the picture is shown whole too. While the hand leads the picture, "fit" holds still instead of breathing with it. */
+export function useStageView(mesh: Mesh | null, stage: Size, foot: number, held: boolean, frame: Rect | null): StageView {
   const [zoom, setZoom] = useState<Zoom>("fit");
   const [fitted, setFitted] = useState<View>({ scale: 1, x: 0, y: 0 });
-  const wanted = mesh && stage.width > 0 && !held ? fitView(edgeOf(mesh), stage, foot) : null;
+  const wanted = mesh && stage.width > 0 && !held ? fitView([...edgeOf(mesh), ...cornersOf(frame)], stage, foot) : null;
   if (wanted && (wanted.scale !== fitted.scale || wanted.x !== fitted.x || wanted.y !== fitted.y)) setFitted(wanted);
   const view = zoom === "fit" ? fitted : zoom;
   const smallest = Math.min(fitted.scale, 1) / 2;

@@ -13,6 +13,8 @@ import { usePinch } from "../bench/usePinch";
 import { useHeight, useSize, useWheel } from "../bench/useSize";
 import { useStageView } from "../bench/useStageView";
 import { listedParts, sharpestAt } from "../bench/takes";
+import { TouchLayer } from "../bench/TouchLayer";
+import { laidOver } from "../bench/touchUps";
 import { TakesLayer } from "../bench/TakesLayer";
 import { type Size, toStage, type View } from "../bench/view";
 import { SURROUNDS } from "../theme";
@@ -31,6 +33,7 @@ interface Shown {
   frame: Seen["frame"] | null;
   outline: readonly (readonly [number, number])[];
   madeFor: string | null;
+  touchUps: Seen["touch_ups"];
 }
 
 /** What can be chosen for a side. */
@@ -55,7 +58,7 @@ export function Compare() {
     () => (sided ? { width: stage.width / 2, height: stage.height } : stage),
     [sided, stage],
   );
-  const stageView = useStageView(right?.mesh ?? null, pane, foot + 32, false);
+  const stageView = useStageView(right?.mesh ?? null, pane, foot + 32, false, right?.recipe.frame.allow_empty ? right.recipe.frame.rect : null);
   const { view } = stageView;
   const pinch = usePinch(stageView);
 
@@ -159,7 +162,8 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
   const id = useBench((state) => state.bench!.photo.id);
   const surround = useBench((state) => state.surround);
   const veil = useBench((state) => state.veil);
-  const { mesh, frame, map, outline, recipe, madeFor } = side;
+  const { mesh, frame, map, outline, recipe, madeFor, touchUps } = side;
+  const over = frame ? laidOver(recipe, touchUps, sharpestAt(view.scale), null) : [];
   const laid = frame && madeFor ? listedParts(recipe, madeFor, sharpestAt(view.scale)) : null;
   const [x, y] = frame ? toStage(view, stage, [frame.x, frame.y]) : [0, 0];
   return (
@@ -167,6 +171,7 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
       {laid && frame && <TakesLayer laid={laid} frame={frame} view={view} stage={stage} />}
       <Picture photoId={id} quarterTurns={recipe.photo.quarter_turns} mesh={mesh} view={view} stage={stage} label={`The ${name} picture`} />
       {view.scale >= TILES_FROM && <Tiles photoId={id} map={map} view={view} stage={stage} outline={outline} />}
+      {frame && over.length > 0 && <TouchLayer over={over} frame={frame} view={view} stage={stage} />}
       {frame && (
         <FrameOverlay
           rect={[x, y, frame.width * view.scale, frame.height * view.scale]}
@@ -328,9 +333,9 @@ function useSide(side: Side): Shown | null {
     if (!bench || !seen) return null;
     if (side === "before") {
       const mesh = plainMesh(bench.recipe.photo.width, bench.recipe.photo.height, seen.mesh.columns, seen.mesh.rows);
-      return { recipe: bench.recipe, mesh, map: seen.map_as_taken, frame: null, outline: edgeOf(mesh), madeFor: null };
+      return { recipe: bench.recipe, mesh, map: seen.map_as_taken, frame: null, outline: edgeOf(mesh), madeFor: null, touchUps: {} };
     }
     const [recipe, shown] = side === "now" ? [bench.recipe, seen] : [revision.data?.recipe, revision.data && unpacked(revision.data.evaluation, revision.data.recipe)];
-    return recipe && shown ? { recipe, mesh: shown.mesh, map: shown.map, frame: shown.frame, outline: shown.outline, madeFor: shown.made_for } : null;
+    return recipe && shown ? { recipe, mesh: shown.mesh, map: shown.map, frame: shown.frame, outline: shown.outline, madeFor: shown.made_for, touchUps: shown.touch_ups } : null;
   }, [bench, seen, side, revision.data]);
 }

@@ -281,7 +281,10 @@ def _with_take(store: Store, take_id: int) -> Picture:
         one.model_copy(update={"seed": take.seed}) if patch_name(one.id) in names else one
         for one in recipe.edges.touch_ups
     ]
-    edges = recipe.edges.model_copy(update={"patches": [*others, *patches], "touch_ups": touch_ups})
+    changes: dict[str, object] = {"patches": [*others, *patches], "touch_ups": touch_ups}
+    if touch_ups == recipe.edges.touch_ups:
+        changes["mode"] = "fill"
+    edges = recipe.edges.model_copy(update=changes)
     assert recipe.photo.sha256 is not None
     filled = recipe.model_copy(update={"edges": edges})
     return _framed(store, recipe.photo.sha256, filled, LONGEST_ON_SCREEN)

@@ -23,6 +23,18 @@ def credible_words(evaluation: Evaluation) -> str:
 
 def edges_words(evaluation: Evaluation) -> str:
     """The state of the step Edges, for the route."""
+    words, touched = _corner_words(evaluation), _touched(evaluation)
+    # There is room for one thing beside the first.
+    return f"{words}, {touched}" if touched and "," not in words else words
+
+
+def _touched(evaluation: Evaluation) -> str:
+    """How many areas are touched up."""
+    count = sum(one.active and one.amount > 0 for one in evaluation.recipe.edges.touch_ups)
+    return "" if not count else "1 touch-up" if count == 1 else f"{count} touch-ups"
+
+
+def _corner_words(evaluation: Evaluation) -> str:
     edges, empty = evaluation.recipe.edges, evaluation.cost.empty
     if evaluation.reshaped is not None:
         return f"stretched up to {percent(evaluation.reshaped.greatest - 1)}"
@@ -36,7 +48,13 @@ def edges_words(evaluation: Evaluation) -> str:
 
 
 def edges_sentences(evaluation: Evaluation) -> list[str]:
-    """What becomes of the empty corners, for the finding."""
+    """What becomes of the empty corners and what is touched up, for the finding."""
+    touched = _touched(evaluation)
+    words = _corner_sentences(evaluation)
+    return words + ([f"{touched} will be declared in the exported file."] if touched else [])
+
+
+def _corner_sentences(evaluation: Evaluation) -> list[str]:
     edges, empty = evaluation.recipe.edges, evaluation.cost.empty
     if evaluation.reshaped is not None:
         return [

@@ -81,7 +81,8 @@ def frame_sentences(evaluation: Evaluation) -> list[str]:
     """What the frame keeps, its subject and its print, for the finding."""
     recipe, cost = evaluation.recipe, evaluation.cost
     ratio = frame_ratio_words(recipe)
-    what = "Trimming" if recipe.frame.rect is None else "The frame"
+    trims = recipe.frame.rect is None and evaluation.reshaped is None
+    what = "Trimming" if trims else "The frame"
     shape = "in a free shape" if ratio == "free" else f"at {ratio}"
     sentences = [f"{what} {shape} keeps {percent(cost.kept)} of the picture."]
     if evaluation.subject_inside is False:

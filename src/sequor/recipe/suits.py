@@ -9,11 +9,15 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from sequor.core.observations import ANGLES
+
 from .edges import EdgeChoice, Mode
 from .evaluate import Evaluation
 from .frame_words import percent
 from .stretching import HURTS
 
+TURNED_DEG = 0.05
+ON_PURPOSE = 0.03
 LITTLE_LOST = 0.04
 LITTLE_NEW = 0.05
 NEAR_BORDER = 0.06
@@ -21,27 +25,29 @@ NEAR_BORDER = 0.06
 
 
 def suits(evaluation: Evaluation, choices: Sequence[EdgeChoice]) -> tuple[Mode, str] | None:
-    """The way that suits, and why, in a sentence; None when nothing is turned or leaning."""
-    by_mode = {choice.mode: choice for choice in choices if choice.extent in (None, "as it is")}
-    trim, fill, reshape = by_mode["trim"], by_mode["fill"], by_mode["reshape"]
-    if fill.empty == 0 or trim.kept > 0.999:
+    """The way that suits, and why, in a sentence; None when nothing was turned, or when the frame reaches far
+    beyond the picture on purpose."""
+    plain = next(choice for choice in choices if choice.extent == "same size")
+    trim, reshape = (next(one for one in choices if one.mode == mode) for mode in ("trim", "reshape"))
+    turned = any(abs(evaluation.taken_out(angle)) >= TURNED_DEG for angle in ANGLES)
+    if not turned or plain.empty == 0 or evaluation.cost.empty > plain.empty + ON_PURPOSE:
         return None
-    stretch = reshape.stretch
+    empty, stretch = plain.empty, reshape.stretch
     lost = f"only {percent(1 - trim.kept)} of the picture is lost"
     if 1 - trim.kept <= LITTLE_LOST:
         return "trim", f"Trim suits this picture: {lost}."
     runs = _lines_near_border(evaluation)
-    if fill.empty <= LITTLE_NEW and not runs:
+    if empty <= LITTLE_NEW and not runs:
         return "fill", (
-            f"Fill suits this picture: only {percent(fill.empty)} would be new, and no line runs to the edge."
+            f"Fill suits this picture: only {percent(empty)} would be new, and no line runs to the edge."
         )
     if stretch is not None and stretch <= HURTS:
-        why = "lines run to the edge" if runs else f"{percent(fill.empty)} would be much to make up"
+        why = "lines run to the edge" if runs else f"{percent(empty)} would be much to make up"
         return "reshape", (
             f"Reshape suits this picture: {why}, and it stretches no part by more than {percent(stretch)}."
         )
     return "trim", (
-        f"Trim suits this picture: {percent(fill.empty)} would be much to make up, and reshaping "
+        f"Trim suits this picture: {percent(empty)} would be much to make up, and reshaping "
         + ("cannot be done." if stretch is None else f"would stretch a part by {percent(stretch)}.")
     )
 

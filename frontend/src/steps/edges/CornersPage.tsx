@@ -185,6 +185,7 @@ function ReshapePanel({ choices, hurts, heat }: ReshapeProps) {
         Show where
       </Touch>
       <Aside>
+        {shown && "Clear: as it was. The redder, the more it is stretched. "}
         Your lines are led straight, the rest follows as far as it can. {hurts !== null && `For this picture it hurts from about ${hurts.toFixed(1)}° on: then a part is stretched by more than 20 %.`}
       </Aside>
     </>

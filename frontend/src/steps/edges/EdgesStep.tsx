@@ -2,6 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useDeferredValue, useEffect } from "react";
 
 import { type EdgesPage, readNow, recipeNow, useBench } from "../../bench/benchStore";
+import { useFirstTakes } from "../../bench/takes";
 import { Touch } from "../../Touch";
 import { CornersPage } from "./CornersPage";
 import { DonorsPage } from "./DonorsPage";
@@ -21,6 +22,7 @@ export function EdgesStep() {
   const read = useDeferredValue(useBench(readNow));
   const page = useBench((state) => state.edgesPage);
   useEffect(() => () => useBench.setState({ drawing: null }), []);
+  useFirstTakes(recipe, read?.made_for, read?.frame.empty ?? 0);
   if (!recipe || !read) return null;
   return (
     <>

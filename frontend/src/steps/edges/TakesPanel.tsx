@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import type { Recipe, Take, Takes } from "../../api/client";
 import { keep, type Seen, useBench } from "../../bench/benchStore";
 import { seedFor, withTake } from "../../bench/recipeEdits";
-import { askTakes, cancelTake, emptyParts, FIRST_SEEDS, unfinished, wantedSeeds } from "../../bench/takes";
+import { askTakes, cancelTake, emptyParts, unfinished } from "../../bench/takes";
 import { Progress } from "../../Progress";
 import { percent } from "../../shares";
 import { Choice, Touch } from "../../Touch";
@@ -16,18 +16,11 @@ const ALL = "all corners";
 /** The takes of the fill, for all corners or for one; a pointed one is seen, a touched one is taken. */
 export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
   const found = useBench((state) => state.takes);
-  const kept = useBench((state) => state.kept);
   const showNew = useBench((state) => state.showNew);
   const [wanted, setPart] = useState<string | null>(null);
   const takes = found?.made_for === read.made_for ? found : null;
   const parts = takes ? emptyParts(takes) : [];
   const part = parts.some((one) => one.part === wanted) ? wanted : null;
-
-  useEffect(() => {
-    if (!takes || kept) return;
-    const missing = [...new Set([...wantedSeeds(recipe), ...FIRST_SEEDS])].filter((seed) => !takes.takes.some((take) => take.seed === seed));
-    if (missing.length) void askTakes(missing);
-  }, [takes, kept, recipe]);
 
   // A card that goes away under the pointer is not left.
   useEffect(() => () => useBench.setState({ pointedTake: null }), []);
