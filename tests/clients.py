@@ -9,6 +9,7 @@ from flask.testing import FlaskClient
 
 from sequor.operations import takes
 from sequor.operations.importing import Imported, inspect, register
+from sequor.painter.client import Painter
 from sequor.store.database import Store
 
 
@@ -32,11 +33,11 @@ class Importer:
 class Straight:
     """Makes takes at once, without queue and worker."""
 
-    def __init__(self, store: Store) -> None:
-        self.store = store
+    def __init__(self, store: Store, painter: Painter | None = None) -> None:
+        self.store, self.painter = store, painter
 
     def make_takes(self, photo_id: int, key: str) -> None:
-        takes.make(self.store, photo_id, key)
+        takes.make(self.store, photo_id, key, self.painter)
 
 
 class Page:

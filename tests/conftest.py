@@ -17,6 +17,8 @@ from sequor.jobs.children import Jobs
 from sequor.launch import background
 from sequor.launch.background import Helpers
 from sequor.launch.mariadb import MariaDB
+from sequor.launch.painter import STAND_IN, painter_at
+from sequor.painter.client import Painter
 from sequor.recipe.evaluate import standing_of
 from sequor.store.database import Store, connect, migrate
 from sequor.web.app import create_app
@@ -63,6 +65,16 @@ def helpers(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> It
     running = Helpers(store, engine.url.render_as_string(hide_password=False))
     yield running
     running.stop()
+
+
+@pytest.fixture(scope="session")
+def stand_in(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Painter]:
+    """The stand-in for an outside painter, in a process of its own."""
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
+        with painter_at(STAND_IN, tmp_path_factory.mktemp("painter")) as painter:
+            assert painter is not None
+            yield painter
 
 
 @pytest.fixture

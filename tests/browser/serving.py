@@ -11,6 +11,7 @@ from clients import Straight
 from waitress.server import create_server
 
 from sequor.jobs.children import Jobs
+from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.web.app import create_app
 from sequor.web.services import MakesTakes
@@ -19,12 +20,17 @@ FRONT_END = Path(__file__).resolve().parents[2] / "frontend" / "dist"
 
 
 @contextlib.contextmanager
-def served(store: Store, background: MakesTakes | None = None) -> Iterator[str]:
+def served(
+    store: Store, background: MakesTakes | None = None, painter: Painter | None = None
+) -> Iterator[str]:
     """The application over a store, for as long as it is wanted; without a worker takes are made at once."""
     jobs = Jobs(store.work)
     jobs.warm_up()
     server = create_server(
-        create_app(store, jobs, background or Straight(store), FRONT_END), host="127.0.0.1", port=0, threads=8
+        create_app(store, jobs, background or Straight(store, painter), FRONT_END, painter),
+        host="127.0.0.1",
+        port=0,
+        threads=8,
     )
 
     def serve() -> None:

@@ -162,3 +162,36 @@ def test_a_killed_database_comes_back_with_what_was_committed(tmp_path: Path) ->
             assert cursor.fetchall() == ((7,),)
     finally:
         second.stop()
+
+
+@pytest.mark.parametrize("address", ["painter", "http://", "ftp://here"])
+def test_an_odd_address_of_a_painter_is_said(
+    address: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert main(["--data", str(tmp_path), "--port", str(free_port()), "--painter", address]) == 1
+    assert "no address of a painter; write http://host:port, or stand-in" in capsys.readouterr().err
+
+
+def test_the_stand_in_comes_up_with_the_program_and_ends_with_it(tmp_path: Path) -> None:
+    with started(tmp_path, "--no-demo", "--painter", "stand-in") as (address, _):
+        with urllib.request.urlopen(f"{address}api/session", timeout=20) as answer:
+            assert json.load(answer)["painter"] is True
+        (process,) = standing_in(tmp_path)
+    assert standing_in(tmp_path) == []
+    assert process
+
+
+def standing_in(data: Path) -> list[int]:
+    """The stand-ins that write into a data folder."""
+    found = []
+    for folder in Path("/proc").glob("[0-9]*"):
+        try:
+            command = (folder / "cmdline").read_bytes()
+            if (
+                b"sequor.painter.stand_in" in command
+                and (folder / "fd" / "1").resolve() == data / "painter.log"
+            ):
+                found.append(int(folder.name))
+        except OSError:
+            continue
+    return found

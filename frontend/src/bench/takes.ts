@@ -45,7 +45,7 @@ export const loadTakes = () => inTurn((photo) => api.takes(photo));
 export async function askTakes(seeds: number[]) {
   await inTurn(async (photo) => {
     const takes = await api.askTakes(photo, seeds);
-    if (takes.takes.some((take) => seeds.includes(take.seed) && unfinished(take))) asked = takes.made_for;
+    asked = takes.made_for;
     return takes;
   });
 }

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from sequor.painter.client import Painter
 
-from .mariadb import StartError
+from .mariadb import StartError, free_port
 
 STAND_IN = "stand-in"
 READY_SECONDS = 20
@@ -28,7 +28,7 @@ def painter_at(wanted: str | None, folder: Path) -> Iterator[Painter | None]:
     if wanted != STAND_IN:
         yield None if wanted is None else Painter(wanted)
         return
-    port = _free_port()
+    port = free_port()
     command = [sys.executable, "-m", "sequor.painter.stand_in", "--port", str(port)]
     with (folder / "painter.log").open("ab") as output:
         # A session of its own, so that Ctrl-C reaches the program first.
@@ -43,12 +43,6 @@ def painter_at(wanted: str | None, folder: Path) -> Iterator[Painter | None]:
         except subprocess.TimeoutExpired:
             process.kill()
             process.wait()
-
-
-def _free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
 
 
 def _wait_for(process: subprocess.Popen[bytes], port: int, folder: Path) -> None:

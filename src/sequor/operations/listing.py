@@ -5,7 +5,7 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from sequor.recipe.dependence import keys, patch_name
+from sequor.recipe.dependence import TOUCH_UP, keys, patch_name
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.model import EdgesPart, PatchPart, Recipe
 from sequor.store.models import Take
@@ -17,18 +17,15 @@ def with_patches(session: Session, photo_id: int, recipe: Recipe) -> Recipe:
     A part keeps the take that was chosen for it; what was removed has none any more.
     """
     edges = recipe.edges
-    if edges.mode != "fill" and not edges.touch_ups:
+    if edges.mode != "fill" and not edges.touch_ups and not edges.patches:
         return recipe
-    touch_ups = {patch_name(one.id) for one in edges.touch_ups}
     now = keys(evaluate(recipe))
-    corners = [patch for patch in edges.patches if patch.part not in touch_ups]
+    corners = [patch for patch in edges.patches if not patch.part.startswith(TOUCH_UP)]
     if edges.mode == "fill":
-        corners = _of_corners(session, photo_id, edges, [one for one in corners if not _loose(one)], now[""])
+        corners = _of_corners(session, photo_id, edges, corners, now[""])
         edges = edges.model_copy(update={"patches": corners})
         # What lies on the corners is made for them as they are now.
         now = keys(evaluate(recipe.model_copy(update={"edges": edges})))
-    else:
-        corners = []
     found = [_of_touch_up(session, photo_id, recipe.edges, one.id, now) for one in edges.touch_ups]
     patches = corners + [patch for patch in found if patch is not None]
     return recipe.model_copy(update={"edges": edges.model_copy(update={"patches": patches})})
@@ -59,11 +56,6 @@ def _of_touch_up(
         return listed
     take = _done(session, photo_id, key).get(seed)
     return patch_of(take, called) if take else listed
-
-
-def _loose(patch: PatchPart) -> bool:
-    """Whether a patch belongs to a touch-up that is there no longer."""
-    return patch.part.startswith(patch_name(""))
 
 
 def _done(session: Session, photo_id: int, key: str) -> dict[int, Take]:

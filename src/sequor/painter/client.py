@@ -113,6 +113,8 @@ class _Answer:
     def _ask(self) -> None:
         try:
             self._found = self._read()
+        except PainterError as error:
+            self._found = error
         except TimeoutError:
             self._found = PainterError("the outside painter did not answer in time")
         except ConnectionRefusedError:

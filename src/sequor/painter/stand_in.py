@@ -70,11 +70,13 @@ def _why(detail: object) -> str:
     """The first reason of a refused message, in words."""
     if isinstance(detail, str):
         return detail
+    field = ""
     while isinstance(detail, dict | list) and detail:
-        name, detail = next(iter(detail.items())) if isinstance(detail, dict) else ("", detail[0])
-        if not isinstance(detail, dict | list):
-            return f"{name}: {detail}"[:160]
-    return ""
+        if isinstance(detail, dict):
+            field, detail = next(iter(detail.items()))
+        else:
+            detail = detail[0]
+    return f"{field}: {detail}"[:160] if field else ""
 
 
 def _read(text: str, mode: str) -> Picture:

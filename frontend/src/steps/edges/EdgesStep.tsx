@@ -36,7 +36,7 @@ export function EdgesStep() {
             borderRadius={at === 0 ? "4px 0 0 4px" : at === PAGES.length - 1 ? "0 4px 4px 0" : 0}
             borderLeftWidth={at === 0 ? "1px" : 0}
             aria-pressed={page === one.page}
-            onClick={() => useBench.setState({ edgesPage: one.page, drawing: one.page === "touch up" ? "touch-up" : null, area: null })}
+            onClick={() => useBench.setState({ edgesPage: one.page, drawing: one.page === "touch up" ? "touch-up" : null })}
           >
             {one.label}
           </Touch>
