@@ -27,12 +27,6 @@ def truth(scene: str, start: str) -> list[tuple[float, float]]:
     return [tuple(line["p0"]), tuple(line["p1"])]
 
 
-def parapet() -> list[tuple[float, float]]:
-    """Points along the viaduct's bowed parapet, as it was taken."""
-    lines = json.loads((ROOT / "demo" / "photos" / "wendlow_viaduct.json").read_text())["lines"]
-    return [tuple(point) for point in next(one for one in lines if one["bow_px"] > 70)["polyline"][1:-1:2]]
-
-
 def on_screen(page: Page, point: tuple[float, float]) -> tuple[float, float]:
     """Where a point of the picture as taken lies on the screen."""
     stage = page.locator("[data-stage]")
@@ -91,10 +85,6 @@ def walk(page: Page) -> None:
     lens(page)
     by_hand(page)
     edges(page)
-    open_photo(page, "Water tower")
-    page.get_by_role("button", name="Grid").click()
-    page.get_by_role("button", name="Keys", exact=True).click()
-    shoot(page, "bench-portrait-grid-keys")
     page.goto(f"http://127.0.0.1:{PORT}/")
     page.wait_for_selector("li img")
     shoot(page, "contact-sheet")
@@ -120,6 +110,7 @@ def shore(page: Page) -> None:
     page.get_by_role("button", name="Log", exact=True).click()
     page.get_by_role("button", name="Reset the step Frame").click()
     page.wait_for_timeout(900)
+    reshaping(page)
     open_photo(page, "Reservoir shore")
     page.get_by_role("button", name="Lines").click()
     page.get_by_role("button", name="Level", exact=True).click()
@@ -127,6 +118,44 @@ def shore(page: Page) -> None:
     lay(page, truth("shore", "stone landing"))
     page.mouse.move(5, 500)
     shoot(page, "bench-lines-disagree")
+
+
+def reshaping(page: Page) -> None:
+    """The shore reshaped, with where it is stretched; its boat taken off the water; and back to trimmed."""
+    open_photo(page, "Reservoir shore")
+    page.get_by_role("navigation").get_by_role("button", name="Edges").click()
+    ways = page.get_by_role("group", name="Ways with empty corners")
+    ways.get_by_role("button", name=re.compile("^Reshape")).click()
+    page.wait_for_timeout(1500)
+    page.get_by_role("button", name="Show where").click()
+    page.mouse.move(5, 700)
+    shoot(page, "edges-reshape")
+    pages = page.get_by_role("group", name="Pages of the step Edges")
+    pages.get_by_role("button", name="Touch up").click()
+    page.get_by_role("button", name="Draw around").click()
+    around = [
+        (1115, 1170),
+        (1235, 1195),
+        (1445, 1105),
+        (1500, 1140),
+        (1480, 1270),
+        (1370, 1350),
+        (1160, 1420),
+    ]
+    page.mouse.move(*on_screen(page, around[0]))
+    page.mouse.down()
+    for point in around[1:]:
+        page.mouse.move(*on_screen(page, point), steps=6)
+    page.mouse.up()
+    page.locator("[data-touch-up=t1][data-state=made]").wait_for(timeout=60_000)
+    page.get_by_role("button", name="More takes").click()
+    page.get_by_role("button", name="Take 3", exact=True).wait_for(timeout=60_000)
+    page.mouse.move(5, 700)
+    shoot(page, "edges-touch-up")
+    page.get_by_role("button", name="Remove touch-up 1").click()
+    pages.get_by_role("button", name="Corners").click()
+    ways.get_by_role("button", name=re.compile("^Trim")).click()
+    page.wait_for_timeout(900)
 
 
 def framing(page: Page) -> None:
@@ -184,6 +213,14 @@ def leaning(page: Page) -> None:
     page.get_by_role("button", name="Wipe").click()
     shoot(page, "compare")
     page.get_by_role("button", name="Back to work").click()
+    page.get_by_role("navigation").get_by_role("button", name="Edges").click()
+    pages = page.get_by_role("group", name="Pages of the step Edges")
+    pages.get_by_role("button", name="Widen").click()
+    page.get_by_role("button", name="Right", exact=True).click()
+    page.get_by_role("button", name="16:9", exact=True).click()
+    page.get_by_role("button", name="Take 3", exact=True).wait_for(timeout=90_000)
+    page.mouse.move(5, 700)
+    shoot(page, "edges-widen")
     open_photo(page, "Glasshouse")
     page.get_by_role("button", name="More kinds").click()
     page.get_by_role("button", name="Rectangle", exact=True).click()
@@ -200,22 +237,11 @@ def leaning(page: Page) -> None:
 
 
 def lens(page: Page) -> None:
-    """The bowed viaduct, by profile and from its parapet."""
+    """The bowed viaduct, its lens taken out by profile."""
     open_photo(page, "Viaduct from the meadow")
     take_profile(page)
     page.mouse.move(5, 500)
     shoot(page, "lens-profile")
-    page.get_by_role("button", name="Straight things").click()
-    page.get_by_role("button", name="as taken").click()
-    page.wait_for_timeout(500)
-    edge = parapet()
-    for point in (*edge, edge[-1]):
-        page.mouse.move(*on_screen(page, point))
-        page.mouse.click(*on_screen(page, point))
-        page.wait_for_timeout(150)
-    page.wait_for_timeout(900)
-    page.mouse.move(5, 500)
-    shoot(page, "lens-straight-things")
 
 
 def by_hand(page: Page) -> None:
@@ -238,7 +264,7 @@ def by_hand(page: Page) -> None:
 
 
 def edges(page: Page) -> None:
-    """The village turned by hand: its corners filled, and left clear."""
+    """The village turned by hand, its corners filled."""
     open_photo(page, "Hill village")
     page.get_by_role("navigation").get_by_role("button", name="Edges").click()
     ways = page.get_by_role("group", name="Ways with empty corners")
@@ -252,10 +278,6 @@ def edges(page: Page) -> None:
     page.mouse.move(5, 700)
     page.wait_for_timeout(600)
     shoot(page, "edges-fill")
-    ways.get_by_role("button", name=re.compile("^Leave")).click()
-    page.wait_for_timeout(1500)
-    page.mouse.move(5, 700)
-    shoot(page, "edges-leave")
     ways.get_by_role("button", name=re.compile("^Trim")).click()
     page.wait_for_timeout(900)
 

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 import pytest
 from accessibility import violations
-from bench import now, on_stage, says, settle, stored
+from bench import drag, now, on_stage, says, settle, stored
 from pictures import DEMO
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
@@ -220,3 +220,15 @@ def test_nothing_at_this_step_bars_anyone(page: Page) -> None:
     """axe-core on the page with its takes."""
     fill(page)
     assert violations(page) == []
+
+
+def test_more_takes_of_a_touch_up_by_the_worker(page: Page) -> None:
+    page.get_by_role("group", name="Pages of the step Edges").get_by_role("button", name="Touch up").click()
+    drag(page, on_stage(page, (300, 200)), on_stage(page, (340, 210)))
+    touched = page.locator("[data-touch-up=t1]")
+    expect(touched).to_have_attribute("data-state", "made", timeout=MAKING)
+    page.get_by_role("button", name="More takes").click()
+    expect(take(page, 3)).to_be_visible(timeout=MAKING)
+    take(page, 3).click()
+    expect(take(page, 3)).to_have_attribute("aria-pressed", "true")
+    assert seeds(page) == {"touch-up t1": 3}

@@ -95,7 +95,7 @@ class TestReshape:
         assert (now.frame.x, now.frame.y, now.frame.width, now.frame.height) == (0, 0, 3000, 2000)
         assert now.cost.kept == pytest.approx(1) and now.cost.empty == 0
         assert now.reshaped is not None and 1.05 < now.reshaped.greatest < 1.3
-        assert edges_words(now).startswith("stretched up to 1")
+        assert edges_words(now).startswith("stretched 1")
         assert "Nothing is made up and nothing cut off" in finding(now) and "Trimming" not in finding(now)
 
     def test_references_stand_as_they_will_be_exported(self) -> None:

@@ -2105,8 +2105,8 @@ export interface components {
         };
         /**
          * EdgesOut
-         * @description All ways. ``suits``: the one that suits the picture, ``words`` why; ``hurts_from``: the angle in
-         *     degrees from which on reshaping would stretch a part too much.
+         * @description All ways. ``suits``: the one that suits the picture, ``words`` why. Of a reshaped picture
+         *     ``hurts_from``: the angle in degrees from which on a part would be stretched too much; and ``heat``.
          */
         EdgesOut: {
             /** Choices */

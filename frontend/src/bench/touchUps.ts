@@ -91,10 +91,12 @@ export function useTouchUps() {
   }, [id, key, seed, known === null]); // eslint-disable-line react-hooks/exhaustive-deps
 
   useEffect(() => {
-    if (!id || !known?.takes.some(unfinished)) return;
-    const timer = setTimeout(() => void loadTouchTakes(id), POLL_MS);
+    // More takes may be on their way for one that is made.
+    const waiting = Object.keys(touchTakes).find((one) => madeFor?.[one] === touchTakes[one]!.made_for && touchTakes[one]!.takes.some(unfinished));
+    if (!waiting) return;
+    const timer = setTimeout(() => void loadTouchTakes(waiting), POLL_MS);
     return () => clearTimeout(timer);
-  }, [id, known]);
+  }, [touchTakes, madeFor]);
 
   useEffect(() => {
     if (!id || take?.state !== "done") return;

@@ -277,12 +277,8 @@ def _with_take(store: Store, take_id: int) -> Picture:
     patches = [patch_of(take, one["part"]) for one in take.parts]
     names = {patch.part for patch in patches}
     others = [patch for patch in recipe.edges.patches if patch.part not in names]
-    touch_ups = [
-        one.model_copy(update={"seed": take.seed}) if patch_name(one.id) in names else one
-        for one in recipe.edges.touch_ups
-    ]
-    changes: dict[str, object] = {"patches": [*others, *patches], "touch_ups": touch_ups}
-    if touch_ups == recipe.edges.touch_ups:
+    changes: dict[str, object] = {"patches": [*others, *patches]}
+    if not any(patch_name(one.id) in names for one in recipe.edges.touch_ups):
         changes["mode"] = "fill"
     edges = recipe.edges.model_copy(update=changes)
     assert recipe.photo.sha256 is not None

@@ -37,7 +37,7 @@ def _touched(evaluation: Evaluation) -> str:
 def _corner_words(evaluation: Evaluation) -> str:
     edges, empty = evaluation.recipe.edges, evaluation.cost.empty
     if evaluation.reshaped is not None:
-        return f"stretched up to {percent(evaluation.reshaped.greatest - 1)}"
+        return f"stretched {percent(evaluation.reshaped.greatest - 1)}"
     if not some_empty(evaluation):
         return "nothing empty"
     if edges.mode == "fill":

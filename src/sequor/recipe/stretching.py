@@ -8,7 +8,7 @@ from sequor.core.camera import Attitude
 from sequor.core.mapping import Mapping
 from sequor.core.observations import ANGLES
 
-from .evaluate import Evaluation, evaluate, reshaped_by
+from .evaluate import Evaluation, evaluate, reshaped_by, standing_document
 from .model import Recipe
 from .reading import RecipeError
 
@@ -24,8 +24,7 @@ def hurts_from(evaluation: Evaluation) -> float | None:
     nothing is taken out. Of several angles the largest is meant, the others growing with it."""
     recipe = evaluation.recipe
     edges = recipe.edges.model_copy(update={"mode": "reshape"})
-    document = recipe.model_copy(update={"edges": edges}).model_dump_json(exclude={"frame", "export"})
-    return _hurts_from(document)
+    return _hurts_from(standing_document(recipe.model_copy(update={"edges": edges})))
 
 
 @lru_cache(maxsize=64)

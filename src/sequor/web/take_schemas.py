@@ -70,8 +70,8 @@ class HeatOut(Wire):
 
 
 class EdgesOut(Wire):
-    """All ways. ``suits``: the one that suits the picture, ``words`` why; ``hurts_from``: the angle in
-    degrees from which on reshaping would stretch a part too much."""
+    """All ways. ``suits``: the one that suits the picture, ``words`` why. Of a reshaped picture
+    ``hurts_from``: the angle in degrees from which on a part would be stretched too much; and ``heat``."""
 
     choices: list[EdgeChoiceOut]
     suits: Mode | None

@@ -31,7 +31,7 @@ def edges(json_data: EdgesIn) -> EdgesOut:
         choices=[EdgeChoiceOut.model_validate(one) for one in ways],
         suits=suited and suited[0],
         words=suited[1] if suited else "",
-        hurts_from=hurts_from(now),
+        hurts_from=None if now.reshaped is None else hurts_from(now),
         heat=HeatOut.of(now),
     )
 
