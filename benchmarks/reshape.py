@@ -32,6 +32,7 @@ from sequor.core.reshape import Marked, Mesh, Problem, Reshaped, reshape
 from sequor.core.segments import find_segments
 
 from .photo import make
+from .timing import best
 
 APART = 0.2
 INSIDE = 0.04
@@ -158,16 +159,6 @@ def speed() -> None:
         f"one solve {1000 * sparse:.0f} ms, dense {1000 * dense:.0f} ms: {sparse / dense:.3f} of numpy's; "
         f"all rounds and the lattice {whole:.2f} s"
     )
-
-
-def best(work) -> float:  # type: ignore[no-untyped-def]
-    """The shortest of five, in seconds."""
-    found = []
-    for _ in range(5):
-        begun = time.perf_counter()
-        work()
-        found.append(time.perf_counter() - begun)
-    return min(found)
 
 
 if __name__ == "__main__":

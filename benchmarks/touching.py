@@ -10,8 +10,6 @@ widened from 3:2 to 16:9, filled at once and in three strips.
 from __future__ import annotations
 
 import tempfile
-import time
-from collections.abc import Callable
 from pathlib import Path
 
 import cv2
@@ -29,6 +27,7 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.reading import build
 
 from .photo import HEIGHT, WIDTH, make
+from .timing import best
 
 STROKE = {"id": "t1", "points": [[2900.0, 2000.0], [3120.0, 2000.0]], "radius": 90.0, "feather": 24.0}
 
@@ -37,16 +36,6 @@ def photo(**edges: object) -> Recipe:
     """A recipe of the photograph."""
     document = {"format": "sequor-recipe", "version": 1, "photo": {"width": WIDTH, "height": HEIGHT}}
     return build({**document, "edges": edges})
-
-
-def best(work: Callable[[], object]) -> float:
-    """The shortest of three, in seconds."""
-    found = []
-    for _ in range(3):
-        begun = time.perf_counter()
-        work()
-        found.append(time.perf_counter() - begun)
-    return min(found)
 
 
 def touch_up(picture: np.ndarray, painter: Painter | None, **more: object) -> float:

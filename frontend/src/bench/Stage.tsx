@@ -289,7 +289,7 @@ export const Stage = memo(function Stage() {
       overflow="hidden"
       style={{ background: SURROUNDS[surround], touchAction: "none", cursor: cursorFor(lays || drawing !== null || (composing && state.marking), panning, hand) }}
       role="application"
-      aria-label="Stage: the picture. Enter lays a line by keys."
+      aria-label={`Stage: the picture. Enter ${drawing ? "marks an area in its middle" : "lays a line by keys"}.`}
       tabIndex={0}
       _focusVisible={{ outlineOffset: "-4px" }}
       data-stage

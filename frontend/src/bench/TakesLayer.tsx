@@ -1,5 +1,5 @@
 import { type Laid } from "./takes";
-import { type Size, toStage, type View } from "./view";
+import { laidAt, type Size, toStage, type View } from "./view";
 
 /** Pixels by which the server lets a patch reach under the picture. */
 const MARGIN = 4;
@@ -20,20 +20,14 @@ export function TakesLayer({ laid, frame, view, stage }: Props) {
       {laid.map(({ part, box, source, reduced }) => {
         // The first look begins with the whole cell of its own that the box begins in.
         const [first, begin] = [box[0], box[1]].map((value) => (source.includes("first-look") ? Math.floor(value / reduced) * reduced : value));
-        const [x, y] = toStage(view, stage, [frame.x + first! - MARGIN * reduced, frame.y + begin! - MARGIN * reduced]);
+        const at = toStage(view, stage, [frame.x + first! - MARGIN * reduced, frame.y + begin! - MARGIN * reduced]);
         return (
           <img
             key={part}
             src={source}
             alt=""
             draggable={false}
-            style={{
-              position: "absolute",
-              maxWidth: "none",
-              transformOrigin: "0 0",
-              transform: `translate(${x}px, ${y}px) scale(${reduced * view.scale})`,
-              imageRendering: view.scale >= 1.9 ? "pixelated" : "auto",
-            }}
+            style={laidAt(at, reduced, view)}
           />
         );
       })}

@@ -1,5 +1,5 @@
 import type { Over } from "./touchUps";
-import { type Size, toStage, type View } from "./view";
+import { laidAt, type Size, toStage, type View } from "./view";
 
 interface Props {
   over: Over[];
@@ -13,21 +13,14 @@ export function TouchLayer({ over, frame, view, stage }: Props) {
   return (
     <div aria-hidden="true" data-touched={over.length} style={{ position: "absolute", inset: 0, overflow: "hidden", pointerEvents: "none" }}>
       {over.map(({ id, box, source, reduced, amount }) => {
-        const [x, y] = toStage(view, stage, [frame.x + box[0], frame.y + box[1]]);
+        const at = toStage(view, stage, [frame.x + box[0], frame.y + box[1]]);
         return (
           <img
             key={id}
             src={source}
             alt=""
             draggable={false}
-            style={{
-              position: "absolute",
-              maxWidth: "none",
-              opacity: amount,
-              transformOrigin: "0 0",
-              transform: `translate(${x}px, ${y}px) scale(${reduced * view.scale})`,
-              imageRendering: view.scale >= 1.9 ? "pixelated" : "auto",
-            }}
+            style={{ ...laidAt(at, reduced, view), opacity: amount }}
           />
         );
       })}

@@ -86,8 +86,9 @@ export function useTouchUps() {
 
   useEffect(() => {
     if (!id || !key) return;
-    if (!known || !take) void askTouchTakes(id, [seed]);
-    // Asked once for what it is now.
+    // One that failed is not begun again by looking.
+    if (!known) void loadTouchTakes(id);
+    else if (!take) void askTouchTakes(id, [seed]);
   }, [id, key, seed, known === null]); // eslint-disable-line react-hooks/exhaustive-deps
 
   useEffect(() => {

@@ -42,6 +42,16 @@ export function fromStage(view: View, stage: Size, [x, y]: Point): Point {
   return [(x - stage.width / 2) / view.scale + view.x, (y - stage.height / 2) / view.scale + view.y];
 }
 
+/** How a picture that is reduced so many times is laid on the stage at a point. */
+export const laidAt = ([x, y]: Point, reduced: number, view: View) =>
+  ({
+    position: "absolute",
+    maxWidth: "none",
+    transformOrigin: "0 0",
+    transform: `translate(${x}px, ${y}px) scale(${reduced * view.scale})`,
+    imageRendering: view.scale >= 1.9 ? "pixelated" : "auto",
+  }) as const;
+
 /** The view zoomed by a factor with one point of the stage held still. */
 export function zoomedAt(view: View, stage: Size, at: Point, factor: number, smallest: number): View {
   const scale = Math.min(LARGEST_SCALE, Math.max(smallest, view.scale * factor));

@@ -57,10 +57,13 @@ def edges_sentences(evaluation: Evaluation) -> list[str]:
 def _corner_sentences(evaluation: Evaluation) -> list[str]:
     edges, empty = evaluation.recipe.edges, evaluation.cost.empty
     if evaluation.reshaped is not None:
-        return [
-            "Nothing is made up and nothing cut off to level it: parts are stretched, at most "
-            f"{percent(evaluation.reshaped.greatest - 1)}."
+        stretch = percent(evaluation.reshaped.greatest - 1)
+        words = [
+            f"Nothing is made up and nothing cut off to level it: parts are stretched, at most {stretch}."
         ]
+        return words + (
+            [f"{percent(empty)} of the frame is empty and stays white."] if some_empty(evaluation) else []
+        )
     if not some_empty(evaluation):
         return []
     if edges.mode == "fill":

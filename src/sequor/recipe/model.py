@@ -141,6 +141,16 @@ class ReferencePart(Part):
         return self
 
 
+USED_TWICE = "the id {!r} is used twice"
+
+
+def _refuse_twice(names: list[str], words: str) -> None:
+    """Raise ValueError with these words for a name that occurs twice."""
+    twice = {name for name in names if names.count(name) > 1}
+    if twice:
+        raise ValueError(words.format(min(twice)))
+
+
 def _runs_clockwise(corners: list[Point]) -> bool:
     """Whether four corners, y down, turn right at each of them."""
     for index, (x, y) in enumerate(corners):
@@ -318,19 +328,13 @@ class EdgesPart(Part):
     @field_validator("patches")
     @classmethod
     def _each_part_once(cls, value: list[PatchPart]) -> list[PatchPart]:
-        names = [patch.part for patch in value]
-        twice = {name for name in names if names.count(name) > 1}
-        if twice:
-            raise ValueError(f"the part {min(twice)!r} has two patches")
+        _refuse_twice([patch.part for patch in value], "the part {!r} has two patches")
         return value
 
     @field_validator("donors", "touch_ups")
     @classmethod
     def _areas_differ(cls, value: list[Area]) -> list[Area]:
-        ids = [area.id for area in value]
-        twice = {name for name in ids if ids.count(name) > 1}
-        if twice:
-            raise ValueError(f"the id {min(twice)!r} is used twice")
+        _refuse_twice([area.id for area in value], USED_TWICE)
         return value
 
 
@@ -369,10 +373,7 @@ class Recipe(Part):
     @field_validator("references")
     @classmethod
     def _unique_ids(cls, value: list[ReferencePart]) -> list[ReferencePart]:
-        ids = [reference.id for reference in value]
-        twice = {name for name in ids if ids.count(name) > 1}
-        if twice:
-            raise ValueError(f"the id {min(twice)!r} is used twice")
+        _refuse_twice([reference.id for reference in value], USED_TWICE)
         return value
 
 

@@ -29,6 +29,7 @@ export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
   const all = useWays();
   const choices = all?.choices ?? [];
   const { mode, colour } = recipe.edges;
+  const refusal = choices.find((one) => one.refused)?.refused;
   const empty = noticed(read.frame.empty);
   return (
     <>
@@ -36,6 +37,7 @@ export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
         Empty corners
       </Heading>
       <Cards choices={choices} suits={all?.suits ?? null} empty={empty || mode === "reshape"} ask={ask} />
+      {refusal && <Aside>{`${refusal[0]!.toUpperCase()}${refusal.slice(1)}.`}</Aside>}
       {all?.words && <Aside data-suits={all.suits}>{all.words}</Aside>}
       <Told told={told} />
       {mode === "reshape" && all && <ReshapePanel choices={choices} hurts={all.hurts_from} heat={all.heat} />}
@@ -89,7 +91,6 @@ function Cards({ choices, suits, empty, ask }: { choices: EdgeChoice[]; suits: s
             py="6px"
             aria-pressed={choice?.chosen ?? false}
             disabled={refused !== null}
-            title={refused ?? undefined}
             onClick={() => !choice?.chosen && void ask(edges({ mode }))}
           >
             <Box h="62px" display="flex" alignItems="center">
