@@ -57,10 +57,12 @@ export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
 /** What each way costs for the recipe that is kept, and which suits. */
 function useWays(): Edges | undefined {
   const recipe = useBench(baseNow);
+  // What is on its way to the server may come back with more in it.
+  const arrived = useBench((state) => state.kept === null);
   const { data } = useQuery({
     queryKey: ["edges", JSON.stringify(recipe)],
     queryFn: () => api.edges(recipe!),
-    enabled: recipe !== null,
+    enabled: recipe !== null && arrived,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
