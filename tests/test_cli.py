@@ -265,3 +265,35 @@ def test_patches_are_found_by_their_hash(here: Path, capsys: pytest.CaptureFixtu
     write("edges.json", document)
     status, done, err = applied(capsys, "anew.png", "--patches", "patches")
     assert status == 0 and done["filled"] > 0 and f"{len(patches)} stale patches were made anew" in err
+
+
+def test_a_recipe_is_reshaped_touched_up_and_steered(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """The photo is looked at for straight things by itself; the file is the photo's own size, and stays the same."""
+    edges = {
+        "mode": "reshape",
+        "touch_ups": [{"id": "t1", "points": [[180, 60]], "radius": 9, "feather": 3}],
+        "donors": [{"id": "d1", "kind": "not from here", "points": [[0, 0], [90, 0], [90, 80]]}],
+    }
+    write("more.json", recipe(360, 240, references=[RISING], edges=edges))
+    written = []
+    for out in ("one.png", "two.png"):
+        status, (document,), _ = run(capsys, "apply", "more.json", "photo.jpg", out, "--mask", "mask.png")
+        assert status == 0 and (document["width"], document["height"]) == (360, 240)
+        written.append(Path(out).read_bytes())
+    assert written[0] == written[1]
+    with Image.open("mask.png") as mask:
+        assert mask.getpixel((180, 60)) == 255 and mask.getpixel((30, 30)) == 0
+    assert document["filled"] == pytest.approx(np.mean(np.asarray(mask) > 0))
+
+
+def test_without_a_painter_a_hint_is_refused_by_name(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    write(
+        "hint.json", recipe(360, 240, references=[RISING], frame=WIDE, edges={"mode": "fill", "hint": "sky"})
+    )
+    status, (document,), _ = run(capsys, "apply", "hint.json", "photo.jpg", "out.png")
+    assert status == 2 and document["field"] == "edges.hint" and "outside painter" in document["error"]
+    assert not Path("out.png").exists()
+    spot = {"id": "t1", "points": [[180, 60]], "radius": 9, "hint": "water"}
+    write("spot.json", recipe(360, 240, references=[RISING], edges={"touch_ups": [spot]}))
+    _, (document,), _ = run(capsys, "apply", "spot.json", "photo.jpg", "out.png")
+    assert document["field"] == "edges.touch_ups.0.hint"

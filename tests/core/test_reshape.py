@@ -101,6 +101,13 @@ def test_forth_and_back_and_at_other_sizes() -> None:
     assert np.allclose(wide.to_corrected(points), made.to_corrected(points) * [2.0, 1.5], atol=1e-7)
 
 
+def test_a_proportion_makes_the_rectangle_higher() -> None:
+    made = reshape(Mapping.compile(intrinsics(WIDE, HIGH), Attitude(), Attitude(), 1.21), MARKED, NONE, 1.21)
+    (left, top), (right, bottom) = made.mapping.outline()[[0, 2]]
+    assert (right - left, bottom - top) == pytest.approx((WIDE / 1.1, HIGH * 1.1))
+    assert made.greatest == pytest.approx(1.0, abs=1e-6)
+
+
 def test_pixels_against_opencv() -> None:
     """cv2.remap with the same map; on a smooth picture any good kernel gives the same to a code or two."""
     y, x = np.mgrid[0:HIGH, 0:WIDE]
@@ -212,6 +219,10 @@ class TestLattice:
         points = np.random.default_rng(7).uniform([10, 20], [210, 120], (50, 2))
         found = lattice.inverse(lattice.at(points), points + 4)
         assert np.allclose(found, points, atol=1e-8)
+
+    def test_what_cannot_be_reached_is_none(self) -> None:
+        flat = Lattice(self.LATTICE.area, self.LATTICE.nodes * [1.0, 0.0])
+        assert np.isnan(flat.inverse(np.array([[50.0, 5.0]]), np.array([[50.0, 50.0]]))).all()
 
     def test_a_fold_is_seen(self) -> None:
         nodes = self.LATTICE.nodes.copy()

@@ -64,7 +64,8 @@ class Lattice:
     def inverse(self, values: Array, start: Array) -> Array:
         """The points (N, 2) of the rectangle that are carried to ``values``; Newton's method from ``start``.
 
-        What is NaN stays NaN. A lattice that does not fold has one such point each.
+        What is NaN stays NaN, and what cannot be reached becomes it. A lattice that does not fold has one
+        such point each.
         """
         points = start.copy()
         left = np.nonzero(np.isfinite(values).all(axis=1) & np.isfinite(start).all(axis=1))[0]
@@ -73,7 +74,7 @@ class Lattice:
             if not len(left):
                 break
             off = values[left] - self.at(points[left])
-            step = np.linalg.solve(self.slopes(points[left]), off[..., None])[..., 0]
+            step = steps_by(self.slopes(points[left]), off)
             points[left] += step
             left = left[np.abs(step).max(axis=1) > limit]
         return points
@@ -108,3 +109,12 @@ class Lattice:
         column = np.clip(np.floor(across), 0, columns - 1).astype(np.intp)
         row = np.clip(np.floor(down), 0, rows - 1).astype(np.intp)
         return column, row, across - column, down - row
+
+
+def steps_by(slopes: Array, off: Array) -> Array:
+    """The steps (N, 2) that slopes (N, 2, 2) carry to ``off`` (N, 2); NaN where they carry nowhere."""
+    a, b, c, d = slopes[:, 0, 0], slopes[:, 0, 1], slopes[:, 1, 0], slopes[:, 1, 1]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        by = 1 / (a * d - b * c)
+        found = np.column_stack([d * off[:, 0] - b * off[:, 1], a * off[:, 1] - c * off[:, 0]]) * by[:, None]
+    return np.where(np.isfinite(found), found, np.nan)

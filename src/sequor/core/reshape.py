@@ -21,7 +21,7 @@ import scipy.sparse
 import scipy.sparse.linalg
 
 from .camera import Array, Indices
-from .lattice import Lattice
+from .lattice import Lattice, steps_by
 from .mapping import NEAREST_DEPTH, Mapping
 from .rectangle import Rectangle
 
@@ -90,13 +90,14 @@ class Reshaped:
         return float(self.stretch.max())
 
 
-def reshape(mapping: Mapping, marked: list[Marked], segments: Array) -> Reshaped:
+def reshape(mapping: Mapping, marked: list[Marked], segments: Array, proportion: float = 1.0) -> Reshaped:
     """The map of a correction made to fill its rectangle.
 
     ``mapping`` is the plain correction. ``segments`` (N, 2, 2) are ends of straight things in photo pixels.
-    Raises CannotReshapeError.
+    The rectangle is the photo's, its height : width multiplied by ``proportion`` and its area kept. Raises
+    CannotReshapeError.
     """
-    mesh = Mesh.over(mapping)
+    mesh = Mesh.over(mapping, proportion)
     problem = Problem(mesh, marked, segments)
     shares = np.ones(mesh.count)
     for _ in range(ROUNDS):
@@ -120,7 +121,7 @@ class Mesh:
     target: Rectangle
 
     @classmethod
-    def over(cls, mapping: Mapping) -> Mesh:
+    def over(cls, mapping: Mapping, proportion: float = 1.0) -> Mesh:
         """The mesh of a photo. Raises CannotReshapeError when a part of it is beyond what the map shows."""
         columns = max(FEWEST, round(COLUMNS * min(1.0, mapping.width / mapping.height)))
         rows = max(FEWEST, round(COLUMNS * min(1.0, mapping.height / mapping.width)))
@@ -134,7 +135,9 @@ class Mesh:
         number = np.arange(len(nodes)).reshape(rows + 1, columns + 1)
         around = np.stack([number[:-1, :-1], number[:-1, 1:], number[1:, :-1], number[1:, 1:]], axis=-1)
         corrected = mapping.turned(ideal)
-        return cls(mapping, photo, corrected, number, around.reshape(-1, 4), area)
+        by = float(np.sqrt(proportion))
+        target = Rectangle.about(area.centre, area.width / by, area.height * by)
+        return cls(mapping, photo, corrected, number, around.reshape(-1, 4), target)
 
     @property
     def count(self) -> int:
@@ -180,7 +183,7 @@ class Mesh:
         for _ in range(3):
             # Between the nodes of the mesh the lens and the perspective go on bending.
             off = wanted - self.mapping.to_corrected(on_photo) - moved.at(on_photo)
-            on_photo += np.linalg.solve(to.slopes(on_photo), off[..., None])[..., 0]
+            on_photo += steps_by(to.slopes(on_photo), off)
         values = on_photo.reshape(rows + 1, columns + 1, 2)
         values[:, 0, 0], values[:, -1, 0] = 0.0, self.mapping.width
         values[0, :, 1], values[-1, :, 1] = 0.0, self.mapping.height

@@ -259,7 +259,7 @@ def reshaped_by(recipe: Recipe, mapping: Mapping) -> Reshaped:
     ]
     segments = np.array(recipe.edges.segments or []).reshape(-1, 2, 2)
     try:
-        return reshape(mapping, marked, segments)
+        return reshape(mapping, marked, segments, recipe.correction.proportion)
     except CannotReshapeError as error:
         raise RecipeError(
             f"{error}; take less of the tilt out, or take another way with the corners", "edges.mode"
