@@ -136,6 +136,16 @@ def test_remove_a_doubled_thing(open_bench: Callable[..., Page]) -> None:
     expect(touch_up(page, 1)).to_have_attribute("data-state", "made", timeout=MAKING)
     expect(page.locator("[data-touched='1'] img")).to_be_visible()
     assert violations(page) == []
+    # Undone, it is no longer listed, but seen; undone once more, it is gone; and all of it comes back.
+    stored(page)
+    page.get_by_role("button", name="Undo").click()
+    assert stored(page)["edges"]["patches"] == []
+    expect(page.locator("[data-touched='1'] img")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(touch_up(page, 1)).to_have_count(0)
+    page.get_by_role("button", name="Redo").click()
+    page.get_by_role("button", name="Redo").click()
+    assert len(stored(page)["edges"]["patches"]) == 1
     page.get_by_role("button", name="More takes").click()
     second = page.get_by_role("group", name="Takes for touch-up 1").get_by_role("button", name="Take 2")
     expect(second).to_be_visible(timeout=MAKING)
@@ -170,6 +180,13 @@ def test_drawn_around_by_clicks_and_by_keys(open_bench: Callable[..., Page]) -> 
     expect(touch_up(page, 1)).to_have_attribute("data-state", "made", timeout=MAKING)
     (area,) = stored(page)["edges"]["touch_ups"]
     assert area["radius"] is None and len(area["points"]) == 3
+    # The pencil is put down, and up again; another step does not take it away.
+    page.locator("[data-stage]").focus()
+    page.keyboard.press("Escape")
+    drag(page, on_stage(page, (300, 60)), on_stage(page, (340, 60)))
+    page.get_by_role("navigation").get_by_role("button", name="Lines").click()
+    page.get_by_role("navigation").get_by_role("button", name="Edges").click()
+    assert len(stored(page)["edges"]["touch_ups"]) == 1
     # By keys: one in the middle of the stage, moved by the arrow keys.
     page.get_by_role("button", name="Brush over").click()
     page.locator("[data-stage]").focus()

@@ -132,7 +132,7 @@ export const Stage = memo(function Stage() {
     frameShown && bench && recipe && takes && recipe.edges.mode === "fill" && takes.made_for === seen.made_for && mesh === seen.mesh
       ? laidParts(recipe, takes, bench.photo.id, sharpestAt(view.scale * Math.min(2, window.devicePixelRatio || 1)), pointedTake)
       : null;
-  const over = frameShown && recipe ? laidOver(recipe, seen.touch_ups, sharpestAt(view.scale * Math.min(2, window.devicePixelRatio || 1)), state.pointedTouch) : [];
+  const over = frameShown && recipe ? laidOver(recipe, seen.touch_ups, state.touchTakes, sharpestAt(view.scale * Math.min(2, window.devicePixelRatio || 1)), state.pointedTouch) : [];
   const areas = step === "edges" && corrected && recipe ? areasOf(recipe, state) : null;
   const left = frameShown && recipe?.edges.mode === "leave" ? recipe.edges.colour : null;
 

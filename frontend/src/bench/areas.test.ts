@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import type { Recipe, Take } from "../api/client";
 import { cornerPatches, hasArea, patchOf, pathOf, thinned, withDrawn, withMoved, withoutDonor, withoutTouchUp, withTouchUp, withWidened } from "./areas";
 import type { Point } from "./mesh";
-import { laidOver, toBeMade, withTouchTake } from "./touchUps";
+import { laidOver, unlisted, withTouchTake } from "./touchUps";
 
 const HERE = "a".repeat(64);
 const SHA = "c".repeat(64);
@@ -69,14 +69,15 @@ describe("a frame that is drawn out", () => {
 });
 
 describe("takes of touch-ups", () => {
-  it("are wanted until a patch of the right seed holds", () => {
-    expect(toBeMade(RECIPE, {})).toBeNull();
-    expect(toBeMade(brushed, { t1: HERE })).toEqual({ id: "t1", seed: 1 });
+  it("are wanted until a patch of the right seed is listed and holds", () => {
+    const open = (recipe: Recipe, madeFor: Record<string, string>) => unlisted(recipe, madeFor).map(({ id, seed }) => [id, seed]);
+    expect(open(RECIPE, {})).toEqual([]);
+    expect(open(brushed, { t1: HERE })).toEqual([["t1", 1]]);
     const made = withTouchTake(brushed, "t1", take, HERE);
     expect(made.edges.touch_ups[0]!.seed).toBe(3);
-    expect(toBeMade(made, { t1: HERE })).toBeNull();
-    expect(toBeMade(made, { t1: "b".repeat(64) })).toEqual({ id: "t1", seed: 3 });
-    expect(toBeMade(withTouchUp(brushed, "t1", { active: false }), {})).toBeNull();
+    expect(open(made, { t1: HERE })).toEqual([]);
+    expect(open(made, { t1: "b".repeat(64) })).toEqual([["t1", 3]]);
+    expect(open(withTouchUp(brushed, "t1", { active: false }), {})).toEqual([]);
   });
 
   it("leave the patches of the corners alone", () => {
@@ -88,11 +89,15 @@ describe("takes of touch-ups", () => {
 
   it("are laid over the picture with their amount, a pointed one in place of its own", () => {
     const made = withTouchTake(withTouchUp(brushed, "t1", { amount: 0.5 }), "t1", take, HERE);
-    expect(laidOver(made, { t1: HERE }, 2, null)).toEqual([
+    expect(laidOver(made, { t1: HERE }, {}, 2, null)).toEqual([
       { id: "t1", box: [0, 0, 60, 30], source: `/api/patches/${SHA}/2.png?over`, reduced: 2, amount: 0.5 },
     ]);
     const other = { ...take, parts: [{ ...take.parts[0]!, sha256: "d".repeat(64) }] };
-    expect(laidOver(made, { t1: HERE }, 1, { id: "t1", take: other })[0]!.source).toContain("dddd");
-    expect(laidOver(made, { t1: "b".repeat(64) }, 2, null)).toEqual([]);
+    expect(laidOver(made, { t1: HERE }, {}, 1, { id: "t1", take: other })[0]!.source).toContain("dddd");
+    expect(laidOver(made, { t1: "b".repeat(64) }, {}, 2, null)).toEqual([]);
+    // What is done is seen, listed or not, for what it was made for.
+    const known = { t1: { made_for: HERE, takes: [{ ...take, seed: 1 }], notice: null } };
+    expect(laidOver(brushed, { t1: HERE }, known, 2, null)).toHaveLength(1);
+    expect(laidOver(brushed, { t1: "b".repeat(64) }, known, 2, null)).toEqual([]);
   });
 });

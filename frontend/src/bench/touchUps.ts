@@ -16,17 +16,26 @@ export interface Over {
   amount: number;
 }
 
-/** The touch-ups of a recipe that are made and hold; `pointed`: a take that is looked at in place of its own. */
+/** The takes of touch-ups by their ids. */
+type Known = Record<string, Takes>;
+
+/** The take that a touch-up shows, as far as it is known for what it is made for. */
+export const ownTake = (known: Known, madeFor: Record<string, string>, { id, seed }: { id: string; seed: number }): Take | undefined =>
+  known[id]?.made_for === madeFor[id] ? known[id]?.takes.find((take) => take.seed === seed) : undefined;
+
+/** The touch-ups that are made, listed or not; `pointed`: a take that is looked at in place of its own. */
 export function laidOver(
   recipe: Recipe,
   madeFor: Record<string, string>,
+  known: Known,
   sharpest: number,
   pointed: { id: string; take: Take } | null,
 ): Over[] {
-  return recipe.edges.touch_ups.flatMap(({ id, active, amount }): Over[] => {
-    const own = patchOf(recipe, id, madeFor[id]);
-    const looked = pointed?.id === id ? pointed.take.parts[0] : null;
-    const patch = looked?.sha256 ? { sha256: looked.sha256, box: looked.box } : own;
+  return recipe.edges.touch_ups.flatMap((one): Over[] => {
+    const { id, active, amount } = one;
+    const taken = (pointed?.id === id ? pointed.take : undefined) ?? ownTake(known, madeFor, one);
+    const made = taken?.parts[0];
+    const patch = made?.sha256 ? { sha256: made.sha256, box: made.box } : patchOf(recipe, id, madeFor[id]);
     if (!active || !patch) return [];
     return [{ id, box: patch.box, source: `/api/patches/${patch.sha256}/${sharpest}.png?over`, reduced: sharpest, amount }];
   });
@@ -41,11 +50,9 @@ export function withTouchTake(recipe: Recipe, id: string, take: Take, madeFor: s
   return { ...recipe, edges: { ...recipe.edges, patches, touch_ups } };
 }
 
-/** The first touch-up that is on and not made as it is now. */
-export function toBeMade(recipe: Recipe, madeFor: Record<string, string>): { id: string; seed: number } | null {
-  const open = recipe.edges.touch_ups.find(({ id, active, seed }) => active && patchOf(recipe, id, madeFor[id])?.seed !== seed);
-  return open ? { id: open.id, seed: open.seed } : null;
-}
+/** The touch-ups that are on and for which the recipe lists no patch that holds. */
+export const unlisted = (recipe: Recipe, madeFor: Record<string, string>) =>
+  recipe.edges.touch_ups.filter(({ id, active, seed }) => active && patchOf(recipe, id, madeFor[id])?.seed !== seed);
 
 let turn: Promise<unknown> = Promise.resolve();
 
@@ -71,36 +78,42 @@ export const loadTouchTakes = (id: string) => inTurn(id, (photo) => api.takes(ph
 export const askTouchTakes = (id: string, seeds: number[]) => inTurn(id, (photo) => api.askTakes(photo, seeds, id));
 export const cancelTouchTake = (id: string, take: Take) => inTurn(id, (photo) => api.cancelTake(photo, take.id, id));
 
-/** Let touch-ups be made that are not, one after another, and list in the recipe what was made. */
+/** What was asked for and is to be listed once it is done; what an undo has taken back is not listed again. */
+const asked = new Set<string>();
+
+/** Let touch-ups be made that are not, and list in the recipe what was made. */
 export function useTouchUps() {
   const recipe = useBench(baseNow);
   const kept = useBench((state) => state.kept);
   const madeFor = useBench((state) => state.seen?.touch_ups);
-  const touchTakes = useBench((state) => state.touchTakes);
-  const open = recipe && madeFor && !kept ? toBeMade(recipe, madeFor) : null;
-  const { id, seed } = open ?? { id: null, seed: 0 };
-  const key = id ? madeFor?.[id] : undefined;
-  const takes = id ? touchTakes[id] : undefined;
-  const known = takes && takes.made_for === key ? takes : null;
-  const take = known?.takes.find((one) => one.seed === seed);
+  const known = useBench((state) => state.touchTakes);
+  const open = recipe && madeFor && !kept ? unlisted(recipe, madeFor) : [];
+  const next = open.find((one) => !ownTake(known, madeFor!, one));
+  const [id, seed, key] = next ? [next.id, next.seed, madeFor![next.id]!] : [null, 0, ""];
+  const looked = id !== null && known[id]?.made_for === key;
+  const done = open.find((one) => asked.has(madeFor![one.id]!) && ownTake(known, madeFor!, one)?.state === "done");
+  const [ready, readyKey] = done ? [done.id, madeFor![done.id]!] : [null, ""];
 
   useEffect(() => {
-    if (!id || !key) return;
+    if (id === null) return;
     // One that failed is not begun again by looking.
-    if (!known) void loadTouchTakes(id);
-    else if (!take) void askTouchTakes(id, [seed]);
-  }, [id, key, seed, known === null]); // eslint-disable-line react-hooks/exhaustive-deps
+    if (!looked) void loadTouchTakes(id);
+    else {
+      asked.add(key);
+      void askTouchTakes(id, [seed]);
+    }
+  }, [id, key, seed, looked]);
 
   useEffect(() => {
     // More takes may be on their way for one that is made.
-    const waiting = Object.keys(touchTakes).find((one) => madeFor?.[one] === touchTakes[one]!.made_for && touchTakes[one]!.takes.some(unfinished));
+    const waiting = Object.keys(known).find((one) => madeFor?.[one] === known[one]!.made_for && known[one]!.takes.some(unfinished));
     if (!waiting) return;
     const timer = setTimeout(() => void loadTouchTakes(waiting), POLL_MS);
     return () => clearTimeout(timer);
-  }, [touchTakes, madeFor]);
+  }, [known, madeFor]);
 
   useEffect(() => {
-    if (!id || take?.state !== "done") return;
-    void keep((now) => now, `Touch-up ${id.slice(1)} made`);
-  }, [id, key, take?.state]);
+    if (ready === null || !asked.delete(readyKey)) return;
+    void keep((now) => now, `Touch-up ${ready.slice(1)} made`);
+  }, [ready, readyKey]);
 }

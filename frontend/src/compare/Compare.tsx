@@ -163,7 +163,7 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
   const surround = useBench((state) => state.surround);
   const veil = useBench((state) => state.veil);
   const { mesh, frame, map, outline, recipe, madeFor, touchUps } = side;
-  const over = frame ? laidOver(recipe, touchUps, sharpestAt(view.scale), null) : [];
+  const over = frame ? laidOver(recipe, touchUps, {}, sharpestAt(view.scale), null) : [];
   const laid = frame && madeFor ? listedParts(recipe, madeFor, sharpestAt(view.scale)) : null;
   const [x, y] = frame ? toStage(view, stage, [frame.x, frame.y]) : [0, 0];
   return (

@@ -21,7 +21,10 @@ export function EdgesStep() {
   const recipe = useDeferredValue(useBench(recipeNow));
   const read = useDeferredValue(useBench(readNow));
   const page = useBench((state) => state.edgesPage);
-  useEffect(() => () => useBench.setState({ drawing: null }), []);
+  useEffect(() => {
+    useBench.setState({ drawing: page === "touch up" ? "touch-up" : null });
+    return () => useBench.setState({ drawing: null });
+  }, [page]);
   useFirstTakes(recipe, read?.made_for, read?.frame.empty ?? 0);
   if (!recipe || !read) return null;
   return (
@@ -36,7 +39,7 @@ export function EdgesStep() {
             borderRadius={at === 0 ? "4px 0 0 4px" : at === PAGES.length - 1 ? "0 4px 4px 0" : 0}
             borderLeftWidth={at === 0 ? "1px" : 0}
             aria-pressed={page === one.page}
-            onClick={() => useBench.setState({ edgesPage: one.page, drawing: one.page === "touch up" ? "touch-up" : null })}
+            onClick={() => useBench.setState({ edgesPage: one.page })}
           >
             {one.label}
           </Touch>

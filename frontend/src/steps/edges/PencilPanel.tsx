@@ -10,14 +10,17 @@ export function PencilPanel({ recipe, feathered }: { recipe: Recipe; feathered: 
   const around = useBench((state) => state.around);
   const brush = useBench((state) => state.brush);
   const feather = useBench((state) => state.feather);
+  // Escape puts the pencil down; choosing a way to draw takes it up again.
+  const draw = (round: boolean) =>
+    useBench.setState(({ drawing, edgesPage }) => ({ around: round, drawing: drawing ?? (edgesPage === "touch up" ? "touch-up" : null) }));
   const longer = Math.max(recipe.photo.width, recipe.photo.height);
   return (
     <>
       <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="How an area is drawn">
-        <Touch aria-pressed={!around} onClick={() => useBench.setState({ around: false })}>
+        <Touch aria-pressed={!around} onClick={() => draw(false)}>
           Brush over
         </Touch>
-        <Touch aria-pressed={around} onClick={() => useBench.setState({ around: true })}>
+        <Touch aria-pressed={around} onClick={() => draw(true)}>
           Draw around
         </Touch>
       </Columns>

@@ -37,7 +37,7 @@ function Item({ one, open, recipe, read }: { one: TouchUp; open: boolean; recipe
   const key = read.touch_ups[one.id];
   const found = useBench((state) => state.touchTakes[one.id]);
   const takes = found?.made_for === key ? (found?.takes ?? []) : [];
-  const made = patchOf(recipe, one.id, key)?.seed === one.seed;
+  const made = patchOf(recipe, one.id, key)?.seed === one.seed || takes.some(({ seed, state }) => seed === one.seed && state === "done");
   const failed = takes.find(({ seed, state }) => seed === one.seed && state === "failed");
   const state = !one.active ? "off" : made ? "made" : failed ? "not made" : "being made …";
   const change = (changes: Partial<TouchUp>, action: string) => void keep((now) => withTouchUp(now, one.id, changes), action);
