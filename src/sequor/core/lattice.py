@@ -48,18 +48,22 @@ class Lattice:
 
     def at(self, points: Array) -> Array:
         """Points (N, 2) carried to the other plane."""
-        around, shares = self.within(points)
-        return np.asarray((self.values.reshape(-1, 2)[around] * shares[..., None]).sum(axis=1))
+        return self.with_slopes(points)[0]
 
-    def slopes(self, points: Array) -> Array:
-        """The derivative (N, 2, 2) at points (N, 2): column 0 along x, column 1 along y."""
+    def with_slopes(self, points: Array) -> tuple[Array, Array]:
+        """Points (N, 2) carried to the other plane, and the derivative (N, 2, 2) there: column 0 along x,
+        column 1 along y."""
         column, row, u, v = self._place(points)
-        a, b = self.values[row, column], self.values[row, column + 1]
-        c, d = self.values[row + 1, column], self.values[row + 1, column + 1]
+        first = row * self.values.shape[1] + column
+        nodes = self.values.reshape(-1, 2)
+        a, b = nodes[first], nodes[first + 1]
+        c, d = nodes[first + self.values.shape[1]], nodes[first + self.values.shape[1] + 1]
         wide, high = self._cell
-        along = ((1 - v)[:, None] * (b - a) + v[:, None] * (d - c)) / wide
-        down = ((1 - u)[:, None] * (c - a) + u[:, None] * (d - b)) / high
-        return np.stack([along, down], axis=-1)
+        u, v = u[:, None], v[:, None]
+        across, below = b - a, d - c
+        down = c - a + u * (below - across)
+        along = across + v * (below - across)
+        return a + u * across + v * down, np.stack([along / wide, down / high], axis=-1)
 
     def inverse(self, values: Array, start: Array) -> Array:
         """The points (N, 2) of the rectangle that are carried to ``values``; Newton's method from ``start``.
@@ -73,8 +77,8 @@ class Lattice:
         for _ in range(STEPS):
             if not len(left):
                 break
-            off = values[left] - self.at(points[left])
-            step = steps_by(self.slopes(points[left]), off)
+            here, slopes = self.with_slopes(points[left])
+            step = steps_by(slopes, values[left] - here)
             points[left] += step
             left = left[np.abs(step).max(axis=1) > limit]
         return points

@@ -183,7 +183,7 @@ class Mesh:
         for _ in range(3):
             # Between the nodes of the mesh the lens and the perspective go on bending.
             off = wanted - self.mapping.to_corrected(on_photo) - moved.at(on_photo)
-            on_photo += steps_by(to.slopes(on_photo), off)
+            on_photo += steps_by(to.with_slopes(on_photo)[1], off)
         values = on_photo.reshape(rows + 1, columns + 1, 2)
         values[:, 0, 0], values[:, -1, 0] = 0.0, self.mapping.width
         values[0, :, 1], values[-1, :, 1] = 0.0, self.mapping.height
