@@ -132,6 +132,17 @@ def test_what_a_touch_up_depends_on(touching: Touching) -> None:
     assert key("t1", BOAT, {**far, "id": "t2"}) == alone
 
 
+def test_the_same_area_twice_is_two_touch_ups(touching: Touching) -> None:
+    """The first switched off, the second lies on the same things that the first lay on."""
+    twin = {**BOAT, "id": "t2"}
+    touching.keep(touching.recipe(BOAT, twin))
+    touching.made("t1", 1)
+    kept = touching.keep(touching.recipe({**BOAT, "active": False}, twin))
+    (take,) = touching.made("t2", 1)
+    assert take.parts[0]["part"] == "touch-up t2"
+    assert [patch.part for patch in touching.keep(kept).edges.patches if patch.part == "touch-up t2"]
+
+
 def test_one_over_another_sees_it(touching: Touching, tmp_path: Path) -> None:
     again = {**BOAT, "id": "t2", "points": [[255.0, 220.0]], "radius": 10.0}
     _, one = touching.written(touching.recipe(BOAT), tmp_path / "one.png")

@@ -82,7 +82,8 @@ def made_for_touch_up(evaluation: Evaluation, index: int) -> str:
         for before in touching.beneath(evaluation, index)
     ]
     part = edges.touch_ups[index]
-    own = {"area": _shape(part), "beneath": beneath, "earlier": earlier}
+    # Its name is in its patch.
+    own = {"id": part.id, "area": _shape(part), "beneath": beneath, "earlier": earlier}
     return _hash({**_ground(evaluation), **own, **_steered(part.hint, edges.donors)})
 
 
