@@ -10,9 +10,9 @@ Base64 = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9+/]+={0,2}$")]
 
 
 class Message(BaseModel):
-    """A message; what it does not know is refused."""
+    """A message; what it does not know is refused, and a number that comes as text too."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", strict=True)
 
 
 class PaintIn(Message):
