@@ -107,10 +107,9 @@ class TestAreas:
         ours = Area(points, 8.0).mask(140, 90)
         assert ours.sum() == pytest.approx(shapely.LineString(points).buffer(8.0).area, rel=0.08)
 
-    def test_moved_and_scaled(self) -> None:
+    def test_moved(self) -> None:
         area = Area(((10.0, 10.0), (20.0, 10.0)), 3.0)
         assert area.moved(5, -2).points == ((15.0, 8.0), (25.0, 8.0))
-        assert area.scaled(2).radius == 6.0
 
     def test_feather_runs_out_around_and_never_inside(self) -> None:
         inside = box(100, 80, 40, 30, 60, 50)

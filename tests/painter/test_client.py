@@ -40,6 +40,22 @@ def painter(serve: Serve) -> Iterator[Painter]:
         thread.join(5)
 
 
+@contextmanager
+def silent() -> Iterator[Painter]:
+    """A server that listens and says nothing, until this is left."""
+    let_go = threading.Event()
+
+    def serve(connection: socket.socket) -> None:
+        read_request(connection)
+        let_go.wait(5)
+
+    with painter(serve) as one:
+        try:
+            yield one
+        finally:
+            let_go.set()
+
+
 def read_request(connection: socket.socket) -> bytes:
     """Read a whole request."""
     read = b""
@@ -134,16 +150,8 @@ def test_nobody_there() -> None:
 
 def test_it_takes_too_long(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(client, "SILENT_SECONDS", 0.2)
-    let_go = threading.Event()
-
-    def serve(connection: socket.socket) -> None:
-        read_request(connection)
-        let_go.wait(5)
-
-    with painter(serve) as one:
-        with pytest.raises(PainterError, match="in time"):
-            paint(one)
-        let_go.set()
+    with silent() as one, pytest.raises(PainterError, match="in time"):
+        paint(one)
 
 
 def test_it_dribbles(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -173,22 +181,14 @@ def test_more_than_a_picture_is_not_read(monkeypatch: pytest.MonkeyPatch) -> Non
 
 
 def test_whoever_waits_may_go() -> None:
-    let_go = threading.Event()
-
-    def serve(connection: socket.socket) -> None:
-        read_request(connection)
-        let_go.wait(5)
-
     class Stopped(Exception):
         pass
 
     def stop() -> None:
         raise Stopped
 
-    with painter(serve) as one:
-        with pytest.raises(Stopped):
-            one.paint(PICTURE, MASK, "sky", 1, stop)
-        let_go.set()
+    with silent() as one, pytest.raises(Stopped):
+        one.paint(PICTURE, MASK, "sky", 1, stop)
 
 
 @pytest.mark.parametrize(

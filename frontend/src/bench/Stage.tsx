@@ -128,11 +128,12 @@ export const Stage = memo(function Stage() {
 
   const outlineOnStage = seen ? seen.outline.map((point) => toStage(view, stage, point)) : [];
   const { takes, pointedTake } = state;
+  const sharpest = sharpestAt(view.scale * Math.min(2, window.devicePixelRatio || 1));
   const laid =
     frameShown && bench && recipe && takes && recipe.edges.mode === "fill" && takes.made_for === seen.made_for && mesh === seen.mesh
-      ? laidParts(recipe, takes, bench.photo.id, sharpestAt(view.scale * Math.min(2, window.devicePixelRatio || 1)), pointedTake)
+      ? laidParts(recipe, takes, bench.photo.id, sharpest, pointedTake)
       : null;
-  const over = frameShown && recipe ? laidOver(recipe, seen.touch_ups, state.touchTakes, sharpestAt(view.scale * Math.min(2, window.devicePixelRatio || 1)), state.pointedTouch) : [];
+  const over = frameShown && recipe ? laidOver(recipe, seen.touch_ups, state.touchTakes, sharpest, state.pointedTouch) : [];
   const areas = step === "edges" && corrected && recipe ? areasOf(recipe, state) : null;
   const left = frameShown && recipe?.edges.mode === "leave" ? recipe.edges.colour : null;
 

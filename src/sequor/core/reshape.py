@@ -32,12 +32,11 @@ FEWEST = 6
 FINE = 240
 """Cells along the longer side of the lattice that the mesh is carried over to."""
 
-SHAPE = 1.0
 FOLLOW = 8.0
 MARKED = 3e4
 FOUND = 12.0
-"""What counts how much: a cell keeps its shape; its sides are turned with the correction; marked lines and
-found segments stay straight and turn with it. For an error as large as a cell is wide."""
+"""What counts how much against a cell that keeps its shape: its sides are turned with the correction; marked
+lines and found segments stay straight and turn with it. For an error as large as a cell is wide."""
 
 DEEP = 0.5
 """Of half the shorter side: from there inwards the mesh follows the correction in full."""

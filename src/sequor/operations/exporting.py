@@ -20,6 +20,7 @@ from sequor.recipe.evaluate import Evaluation, evaluate
 from sequor.recipe.framed import output_size
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError
+from sequor.recipe.touching import frame_size
 
 from .filling import Mask, Means, background, empty_area, fill_frame, rendered
 from .reporting import Report
@@ -36,8 +37,7 @@ class NoRoomError(OSError):
 @dataclass(frozen=True)
 class Exported:
     """The file that was written; ``keeps_place`` when it says where the photo was taken (GPS); ``filled``:
-    the share of its pixels that are new, ``painted``: whether an outside painter made some of them;
-    ``made_anew``: how many patches were stale."""
+    the share of its pixels that are new; ``made_anew``: how many patches were stale."""
 
     width: int
     height: int
@@ -45,7 +45,6 @@ class Exported:
     keeps_place: bool
     filled: float
     made_anew: int = 0
-    painted: bool = False
 
 
 def decode_for(recipe: Recipe, original: Path) -> Picture:
@@ -126,7 +125,7 @@ def export(
     finally:
         unfinished.unlink(missing_ok=True)
     report(1.0, "done")
-    return Exported(width, height, size, camera_facts(original).has_place, filled, anew, painted)
+    return Exported(width, height, size, camera_facts(original).has_place, filled, anew)
 
 
 def _make_new(
@@ -148,8 +147,7 @@ def _make_new(
     def told(share: float) -> None:
         report(0.55 + (0.15 if touched else 0.25) * share, "filling")
 
-    size = (round(evaluation.frame.height), round(evaluation.frame.width))
-    own = hole.shape == size
+    own = hole.shape[::-1] == frame_size(evaluation)
     whole, empty = (pixels, hole) if own else (rendered(picture, evaluation), empty_area(evaluation))
     new = empty if fills else np.zeros_like(empty)
     anew = fill_frame(picture, whole, empty, evaluation, means, told) if new.any() else 0

@@ -77,14 +77,12 @@ def empty_area(evaluation: Evaluation) -> Mask:
     return ~shown(evaluation.mapping, frame.x, frame.y, *frame_size(evaluation))
 
 
-def no_sources(evaluation: Evaluation, scale: float = 1.0) -> Mask | None:
-    """What of the frame, reduced by ``scale``, new pixels must not come from; None where nothing was said."""
-    width, height = (int(np.ceil(side * scale - 1e-9)) for side in frame_size(evaluation))
+def no_sources(evaluation: Evaluation) -> Mask | None:
+    """What of the frame new pixels must not come from; None where nothing was said."""
     donors = [
-        (donor.kind == "from here", area_of(evaluation, donor).scaled(scale))
-        for donor in evaluation.recipe.edges.donors
+        (donor.kind == "from here", area_of(evaluation, donor)) for donor in evaluation.recipe.edges.donors
     ]
-    return barred(donors, width, height)
+    return barred(donors, *frame_size(evaluation))
 
 
 class Corners:

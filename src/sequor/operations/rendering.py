@@ -181,18 +181,11 @@ def _touch_small(pixels: Picture, evaluation: Evaluation, store: Store, scale: f
         if not part.active or patch is None or patch.made_for != now.get(part.id):
             continue
         with contextlib.suppress(PatchMissingError, UnreadablePictureError):
-            path = store.patches.path(patch.sha256)
-            new, alpha = read_patch(path)
-            place, share = _small_mask(alpha.astype(np.float32) / 255, patch.box, scale)
-            size = share.shape[::-1]
-            cover = alpha.astype(np.float32)[..., None] / 255
-            colour = np.asarray(
-                cv2.resize(ToScreen(colour_profile(path))(new) * cover, size, interpolation=cv2.INTER_AREA)
-            )
+            place, share, shown_ = _small_patch(store.patches.path(patch.sha256), patch.box, scale)
             there = pixels[place]
             rows, columns = there.shape[:2]
             amount = share[:rows, :columns, None] * part.amount
-            mixed = there * (1 - amount) + colour[:rows, :columns] * part.amount
+            mixed = there * (1 - amount) + shown_[:rows, :columns] * amount
             there[...] = np.clip(mixed + 0.5, 0, 255).astype(np.uint8)
 
 
@@ -214,16 +207,24 @@ def _lay_small(
     pixels: Picture, hole: Mask, patch: Path, box: tuple[int, int, int, int], scale: float
 ) -> None:
     """Lay a patch, reduced, over the hole of a small picture, and take from the hole what it covers."""
-    new, alpha = read_patch(patch)
-    place, share = _small_mask(alpha > 0, box, scale)
-    colour = cv2.resize(new.astype(np.float32), share.shape[::-1], interpolation=cv2.INTER_AREA)
-    plain = np.asarray(colour / np.maximum(share, 1e-6)[..., None], np.uint8)
-    shown_ = ToScreen(colour_profile(patch))(plain)
+    place, share, shown_ = _small_patch(patch, box, scale)
     there = pixels[place]
     rows, columns = there.shape[:2]
     own = hole[place] & (share[:rows, :columns] > 0)
     there[own] = shown_[:rows, :columns][own]
     hole[place] &= ~own
+
+
+def _small_patch(
+    patch: Path, box: Sequence[int], scale: float
+) -> tuple[tuple[slice, slice], NDArray[np.float32], Picture]:
+    """Where a patch lies in a small picture, the share of each pixel that it covers, its sRGB colours."""
+    new, alpha = read_patch(patch)
+    cover = alpha.astype(np.float32) / 255
+    place, share = _small_mask(cover, box, scale)
+    colour = cv2.resize(new * cover[..., None], share.shape[::-1], interpolation=cv2.INTER_AREA)
+    plain = np.asarray(colour / np.maximum(share, 1e-6)[..., None], np.uint8)
+    return place, share, ToScreen(colour_profile(patch))(plain)
 
 
 def _small_mask(

@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 from PIL import Image
 from pydantic import ValidationError
 
-from .messages import PaintIn, PaintOut
+from .messages import PaintIn, PaintOut, png_text
 
 Picture = NDArray[np.uint8]
 Mask = NDArray[np.bool_]
@@ -66,7 +66,10 @@ class Painter:
         ``waiting`` is called all the time; what it raises ends the waiting. Raises PainterError.
         """
         asked = PaintIn(
-            picture=_png(picture), mask=_png(np.where(mask, 255, 0).astype(np.uint8)), hint=hint, seed=seed
+            picture=png_text(picture),
+            mask=png_text(np.where(mask, 255, 0).astype(np.uint8)),
+            hint=hint,
+            seed=seed,
         )
         body = asked.model_dump_json().encode()
         answer = _Answer(self.address, body)
@@ -173,9 +176,3 @@ def _painted(body: bytes, size: tuple[int, ...]) -> Picture:
             return np.asarray(image.convert("RGB"))
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
         raise PainterError("the picture that the outside painter sent is damaged") from None
-
-
-def _png(pixels: Picture) -> str:
-    buffer = io.BytesIO()
-    Image.fromarray(pixels).save(buffer, "PNG", compress_level=1)
-    return base64.b64encode(buffer.getvalue()).decode()

@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+import base64
+import io
 from typing import Annotated, Literal
 
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 Base64 = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9+/]+={0,2}$")]
@@ -47,3 +52,10 @@ class RefusedOut(BaseModel):
     title: str
     detail: str
     status: int
+
+
+def png_text(pixels: NDArray[np.uint8]) -> str:
+    """Pixels (h, w) or (h, w, 3) as a PNG in base64."""
+    buffer = io.BytesIO()
+    Image.fromarray(pixels).save(buffer, "PNG", compress_level=1)
+    return base64.b64encode(buffer.getvalue()).decode()

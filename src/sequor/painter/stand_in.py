@@ -21,7 +21,7 @@ from PIL import Image
 from waitress import serve
 
 from .materials import WORDS, Picture, material_of, paint
-from .messages import PaintedOut, PaintIn, PaintOut, RefusedOut
+from .messages import PaintedOut, PaintIn, PaintOut, RefusedOut, png_text
 
 MOST_PIXELS = 40_000_000
 LARGEST_BODY = 300_000_000
@@ -60,7 +60,7 @@ def create_stand_in() -> APIFlask:
         takes = []
         for seed in seeds:
             painted = np.where(mask[..., None] > 127, paint(material, width, height, seed), picture)
-            takes.append(PaintedOut(picture=_png(painted), seed=seed))
+            takes.append(PaintedOut(picture=png_text(painted), seed=seed))
         return PaintOut(takes=takes)
 
     return app
@@ -89,12 +89,6 @@ def _read(text: str, mode: str) -> Picture:
             return np.asarray(image.convert(mode))
     except (binascii.Error, OSError, SyntaxError, ValueError, Image.DecompressionBombError):
         raise HTTPError(422, "No picture", "picture and mask must be PNG files in base64") from None
-
-
-def _png(pixels: Picture) -> str:
-    buffer = io.BytesIO()
-    Image.fromarray(pixels.astype(np.uint8)).save(buffer, "PNG", compress_level=1)
-    return base64.b64encode(buffer.getvalue()).decode()
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

@@ -56,6 +56,13 @@ def reshaped(recipe: Recipe) -> Framed:
     return Framed(_under(now, "reshape", own), "Reshape the picture")
 
 
+def _no_longer_reshaped(recipe: Recipe) -> Recipe:
+    """The recipe with its corners trimmed if its picture was reshaped; else as it is."""
+    if recipe.edges.mode != "reshape":
+        return recipe
+    return _under(evaluate(recipe), "trim", recipe.frame.rect is not None)
+
+
 def _under(now: Evaluation, mode: Mode, own: bool) -> Recipe:
     """The recipe with its picture reshaped, or no longer; a frame of its ``own`` is carried along, else it is
     the largest."""
@@ -103,8 +110,7 @@ def widened(recipe: Recipe, ratio: str | None, side: Side, room: float) -> Frame
     To a ``ratio``: it grows until it has it, on one ``side`` or, "both", as much on either; None: by
     ``room``, a share of its width or height, on that side, and its ratio becomes free. Raises RecipeError.
     """
-    if recipe.edges.mode == "reshape":
-        recipe = _under(evaluate(recipe), "trim", recipe.frame.rect is not None)
+    recipe = _no_longer_reshaped(recipe)
     now = evaluate(recipe)
     frame = now.frame
     if ratio is None:
@@ -178,10 +184,7 @@ def taken(
     reshaped."""
     if mode == "reshape":
         return reshaped(recipe)
-    if recipe.edges.mode == "reshape":
-        now = evaluate(recipe)
-        own = recipe.frame.rect is not None
-        recipe = _under(now, "trim", own)
+    recipe = _no_longer_reshaped(recipe)
     if mode == "trim":
         return trimmed(recipe)
     return with_corners(recipe, mode, extent, share, colour)

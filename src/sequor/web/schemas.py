@@ -392,8 +392,8 @@ class EvaluateOut(Wire):
             finding=words.finding(evaluation),
             map=map_token(evaluation),
             map_as_taken=as_taken_token(evaluation.recipe),
-            made_for=made_for.pop(""),
-            touch_ups=made_for,
+            made_for=made_for[""],
+            touch_ups={name: key for name, key in made_for.items() if name},
         )
 
 

@@ -1,7 +1,7 @@
 import { Box, Flex } from "@chakra-ui/react";
 
 import type { Recipe, Take } from "../../api/client";
-import { patchOf, type TouchUp, withoutTouchUp, withTouchUp } from "../../bench/areas";
+import { patchName, patchOf, type TouchUp, withoutTouchUp, withTouchUp } from "../../bench/areas";
 import { keep, type Seen, useBench } from "../../bench/benchStore";
 import { unfinished } from "../../bench/takes";
 import { askTouchTakes, cancelTouchTake, withTouchTake } from "../../bench/touchUps";
@@ -76,7 +76,7 @@ function Item({ one, open, recipe, read }: { one: TouchUp; open: boolean; recipe
 
 function TakesOf({ one, takes, madeFor }: { one: TouchUp; takes: Take[]; madeFor: string }) {
   const last = Math.max(one.seed, ...takes.map(({ seed }) => seed));
-  const part = `touch-up ${one.id}`;
+  const part = patchName(one.id);
   return (
     <>
       <Columns mt="8px" gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label={`Takes for touch-up ${one.id.slice(1)}`}>

@@ -30,11 +30,6 @@ class Area:
         """The same, moved."""
         return Area(tuple((x + across, y + down) for x, y in self.points), self.radius)
 
-    def scaled(self, scale: float) -> Area:
-        """The same on a picture so many times as large."""
-        radius = None if self.radius is None else self.radius * scale
-        return Area(tuple((x * scale, y * scale) for x, y in self.points), radius)
-
     def mask(self, width: int, height: int) -> Mask:
         """The pixels of a picture of this size whose middles it covers, to a pixel."""
         drawn = np.zeros((height, width), np.uint8)
@@ -73,9 +68,9 @@ def box_of(mask: NDArray[np.generic]) -> Box | None:
     rows = np.nonzero(mask.any(axis=1))[0]
     if not len(rows):
         return None
-    columns = np.nonzero(mask.any(axis=0))[0]
-    left, top = int(columns[0]), int(rows[0])
-    return left, top, int(columns[-1]) - left + 1, int(rows[-1]) - top + 1
+    top, high = int(rows[0]), int(np.ptp(rows)) + 1
+    columns = np.nonzero(mask[top : top + high].any(axis=0))[0]
+    return int(columns[0]), top, int(np.ptp(columns)) + 1, high
 
 
 def barred(donors: Sequence[tuple[bool, Area]], width: int, height: int) -> Mask | None:

@@ -8,6 +8,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from .areas import box_of
+
 Mask = NDArray[np.bool_]
 
 BESIDE = np.ones((3, 3), np.uint8)
@@ -50,12 +52,11 @@ def parts(hole: Mask) -> list[EmptyPart]:
     labels = _labels(hole)
     found = []
     for label in range(1, int(labels.max()) + 1):
-        rows = np.nonzero((labels == label).any(axis=1))[0]
-        top, high = int(rows[0]), int(np.ptp(rows)) + 1
-        columns = np.nonzero((labels[top : top + high] == label).any(axis=0))[0]
-        left, wide = int(columns[0]), int(np.ptp(columns)) + 1
-        mask = labels[top : top + high, left : left + wide] == label
-        box = (left, top, wide, high)
+        own = labels == label
+        box = box_of(own)
+        assert box is not None
+        left, top, wide, high = box
+        mask = own[top : top + high, left : left + wide]
         found.append(EmptyPart(_name(box, mask, hole.shape), box, mask))
     return _each_its_own(sorted(found, key=lambda part: (ROUND.index(part.name), part.box)))
 
