@@ -17,6 +17,7 @@ from sequor.imaging.decode import Picture, colour_profile, decode
 from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDING_OF, ENDINGS, Format, write, write_mask
 from sequor.imaging.metadata import camera_facts, carry_over
 from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.recipe.evolve import evolve
 from sequor.recipe.framed import output_size
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError
@@ -280,4 +281,4 @@ def check_ending(out: Path, recipe: Recipe, format_given: bool) -> Recipe:
             f"{out.name} and export.format {recipe.export.format!r} disagree; change one of them",
             "export.format",
         )
-    return recipe.model_copy(update={"export": recipe.export.model_copy(update={"format": kind})})
+    return evolve(recipe, export=evolve(recipe.export, format=kind))

@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 
 from sequor.recipe.dependence import TOUCH_UP, keys, patch_name
 from sequor.recipe.evaluate import evaluate
+from sequor.recipe.evolve import evolve
 from sequor.recipe.model import EdgesPart, PatchPart, Recipe
 from sequor.store.models import Take
 
@@ -23,12 +24,12 @@ def with_patches(session: Session, photo_id: int, recipe: Recipe) -> Recipe:
     corners = [patch for patch in edges.patches if not patch.part.startswith(TOUCH_UP)]
     if edges.mode == "fill":
         corners = _of_corners(session, photo_id, edges, corners, now[""])
-        edges = edges.model_copy(update={"patches": corners})
+        edges = evolve(edges, patches=corners)
         # What lies on the corners is made for them as they are now.
-        now = keys(evaluate(recipe.model_copy(update={"edges": edges})))
+        now = keys(evaluate(evolve(recipe, edges=edges)))
     found = [_of_touch_up(session, photo_id, recipe.edges, one.id, now) for one in edges.touch_ups]
     patches = corners + [patch for patch in found if patch is not None]
-    return recipe.model_copy(update={"edges": edges.model_copy(update={"patches": patches})})
+    return evolve(recipe, edges=evolve(edges, patches=patches))
 
 
 def _of_corners(

@@ -28,6 +28,7 @@ from sequor.operations.listing import patch_of
 from sequor.operations.takes import MARGIN
 from sequor.recipe.dependence import keys, made_for, map_document, patch_name
 from sequor.recipe.evaluate import Evaluation, evaluate, solved_map
+from sequor.recipe.evolve import evolve
 from sequor.recipe.model import PhotoPart, Recipe
 from sequor.recipe.reading import build
 from sequor.store.database import Store
@@ -281,9 +282,9 @@ def _with_take(store: Store, take_id: int) -> Picture:
     changes: dict[str, object] = {"patches": [*others, *patches]}
     if not any(patch_name(one.id) in names for one in recipe.edges.touch_ups):
         changes["mode"] = "fill"
-    edges = recipe.edges.model_copy(update=changes)
+    edges = evolve(recipe.edges, **changes)
     assert recipe.photo.sha256 is not None
-    filled = recipe.model_copy(update={"edges": edges})
+    filled = evolve(recipe, edges=edges)
     return _framed(store, recipe.photo.sha256, filled, LONGEST_ON_SCREEN)
 
 

@@ -13,6 +13,7 @@ from sequor.core import frame as frames
 from sequor.core.rectangle import Rectangle
 from sequor.recipe.dependence import map_document
 from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.recipe.evolve import evolve
 from sequor.recipe.framed import output_size, ratio_of, with_size_of
 from sequor.recipe.model import (
     AreaPart,
@@ -187,7 +188,7 @@ def solved(recipe: Recipe) -> Recipe:
 
 def evaluate_without_frame(recipe: Recipe) -> Evaluation:
     """Evaluate a recipe as if its frame were the largest: for when an angle changes under a hand-made one."""
-    return evaluate(recipe.model_copy(update={"frame": recipe.frame.model_copy(update={"rect": None})}))
+    return evaluate(evolve(recipe, frame=evolve(recipe.frame, rect=None)))
 
 
 def with_frame_carried(before: Recipe, after: Recipe) -> Recipe:
@@ -200,14 +201,14 @@ def with_frame_carried(before: Recipe, after: Recipe) -> Recipe:
     old, new = evaluate_without_frame(before), evaluate_without_frame(after)
     if map_document(old) == map_document(new):
         return after
-    after = after.model_copy(update={"edges": areas_carried(before.edges, after.edges, old, new)})
+    after = evolve(after, edges=areas_carried(before.edges, after.edges, old, new))
     if rect is None or not own:
         return after
     carried = frames.carry(
         Rectangle(*rect), old.mapping, new.mapping, ratio_of(after), after.frame.allow_empty
     )
-    frame = after.frame.model_copy(update={"rect": rect_values(carried)})
-    return after.model_copy(update={"frame": frame})
+    frame = evolve(after.frame, rect=rect_values(carried))
+    return evolve(after, frame=frame)
 
 
 def areas_carried(before: EdgesPart, after: EdgesPart, old: Evaluation, new: Evaluation) -> EdgesPart:
@@ -219,13 +220,12 @@ def areas_carried(before: EdgesPart, after: EdgesPart, old: Evaluation, new: Eva
         moved = new.mapping.turned(old.mapping.to_ideal(np.array(area.points)))
         if not np.all(np.isfinite(moved)):
             return area
-        return area.model_copy(update={"points": [(float(x), float(y)) for x, y in np.round(moved, 3)]})
+        return evolve(area, points=[(float(x), float(y)) for x, y in np.round(moved, 3)])
 
-    return after.model_copy(
-        update={
-            "donors": [carried(one, before.donors) for one in after.donors],
-            "touch_ups": [carried(one, before.touch_ups) for one in after.touch_ups],
-        }
+    return evolve(
+        after,
+        donors=[carried(one, before.donors) for one in after.donors],
+        touch_ups=[carried(one, before.touch_ups) for one in after.touch_ups],
     )
 
 
@@ -239,12 +239,11 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
 
     references = [_reference_turned(part, turn) for part in recipe.references]
     frame = _frame_turned(recipe.frame, turn, clockwise)
-    turned = photo.model_copy(
-        update={
-            "width": photo.height,
-            "height": photo.width,
-            "quarter_turns": (photo.quarter_turns + (1 if clockwise else 3)) % 4,
-        }
+    turned = evolve(
+        photo,
+        width=photo.height,
+        height=photo.width,
+        quarter_turns=(photo.quarter_turns + (1 if clockwise else 3)) % 4,
     )
     correction = _correction_turned(recipe.correction, clockwise)
     size = recipe.export.size
@@ -256,9 +255,9 @@ def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
         "correction": correction,
         "frame": frame,
         "edges": _edges_turned(recipe.edges, turn),
-        "export": recipe.export.model_copy(update={"size": sized}),
+        "export": evolve(recipe.export, size=sized),
     }
-    return recipe.model_copy(update=changed)
+    return evolve(recipe, **changed)
 
 
 def _frame_turned(
@@ -277,27 +276,24 @@ def _frame_turned(
         changed["subject"] = turn(*frame.subject) if len(frame.subject) == 2 else box(*frame.subject)
     if ":" in frame.ratio:
         changed["ratio"] = ":".join(reversed(frame.ratio.split(":")))
-    return frame.model_copy(update=changed)
+    return evolve(frame, **changed)
 
 
 def _edges_turned(edges: EdgesPart, turn: Callable[[float, float], tuple[float, float]]) -> EdgesPart:
     """Areas and straight things on the same things; patches are of no use any more."""
     segments = edges.segments and [(*turn(a, b), *turn(c, d)) for a, b, c, d in edges.segments]
     areas = {
-        name: [
-            area.model_copy(update={"points": [turn(*point) for point in area.points]})
-            for area in getattr(edges, name)
-        ]
+        name: [evolve(area, points=[turn(*point) for point in area.points]) for area in getattr(edges, name)]
         for name in ("donors", "touch_ups")
     }
-    return edges.model_copy(update={"segments": segments, "patches": [], **areas})
+    return evolve(edges, segments=segments, patches=[], **areas)
 
 
 def _lens_turned(lens: LensPart, clockwise: bool) -> LensPart:
     """The tangential terms change places with the axes; those of straight things are solved anew."""
     side = 1 if clockwise else -1
     changed: dict[str, float] = {"p1": side * lens.p2, "p2": -side * lens.p1}
-    return lens.model_copy(update=changed)
+    return evolve(lens, **changed)
 
 
 def _correction_turned(correction: CorrectionPart, clockwise: bool) -> CorrectionPart:
@@ -307,16 +303,15 @@ def _correction_turned(correction: CorrectionPart, clockwise: bool) -> Correctio
     """
     hand, amount, on = correction.by_hand, correction.amount, correction.on
     side = 1 if clockwise else -1
-    return correction.model_copy(
-        update={
-            "roll": None,
-            "pitch": None,
-            "yaw": None,
-            "by_hand": hand.model_copy(update={"pitch": -side * hand.yaw, "yaw": side * hand.pitch}),
-            "amount": amount.model_copy(update={"pitch": amount.yaw, "yaw": amount.pitch}),
-            "on": on.model_copy(update={"pitch": on.yaw, "yaw": on.pitch}),
-            "proportion": 1 / correction.proportion,
-        }
+    return evolve(
+        correction,
+        roll=None,
+        pitch=None,
+        yaw=None,
+        by_hand=evolve(hand, pitch=-side * hand.yaw, yaw=side * hand.pitch),
+        amount=evolve(amount, pitch=amount.yaw, yaw=amount.pitch),
+        on=evolve(on, pitch=on.yaw, yaw=on.pitch),
+        proportion=1 / correction.proportion,
     )
 
 
@@ -330,7 +325,7 @@ def _reference_turned(
     note = (part.model_extra or {}).get(NOTE)
     if note and "laid" in note:
         changed[NOTE] = {**note, "laid": [turn(*point) for point in note["laid"]]}
-    return part.model_copy(update=changed)
+    return evolve(part, **changed)
 
 
 def from_top_left(corners: list[tuple[float, float]]) -> list[tuple[float, float]]:

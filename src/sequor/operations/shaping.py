@@ -7,6 +7,7 @@ import numpy as np
 from sequor.core.segments import find_segments
 from sequor.imaging.decode import Picture
 from sequor.imaging.encode import reduce_to
+from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 
 LOOKED_AT = 2048
@@ -28,4 +29,4 @@ def with_segments(picture: Picture, recipe: Recipe) -> Recipe:
     reduced = reduce_to(picture, LOOKED_AT)
     found = find_segments(reduced) * (max(picture.shape[:2]) / max(reduced.shape[:2]))
     segments = [tuple(float(value) for value in ends) for ends in np.round(found, 1).reshape(-1, 4)]
-    return recipe.model_copy(update={"edges": recipe.edges.model_copy(update={"segments": segments})})
+    return evolve(recipe, edges=evolve(recipe.edges, segments=segments))

@@ -11,6 +11,7 @@ import numpy as np
 from sequor.core.lens import Lens
 from sequor.core.snap import NoEdgeError, Picture, Snapped, snap, snap_rectangle
 from sequor.recipe.evaluate import lens_in_use
+from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe, ReferencePart
 
 NOTE = "x-snap"
@@ -40,7 +41,7 @@ def with_snapped(recipe: Recipe, outcomes: list[Outcome]) -> Recipe:
     """The recipe with the found edges in place of the rough lines; it remembers how each was laid."""
     by_id = {outcome.id: outcome for outcome in outcomes}
     references = [_changed(part, by_id[part.id]) if part.id in by_id else part for part in recipe.references]
-    return recipe.model_copy(update={"references": references})
+    return evolve(recipe, references=references)
 
 
 def report(outcomes: list[Outcome]) -> list[dict[str, Any]]:
@@ -79,7 +80,7 @@ def _outcome(picture: Picture, lens: Lens, part: ReferencePart) -> Outcome:
 
 def _changed(part: ReferencePart, outcome: Outcome) -> ReferencePart:
     if outcome.found is None:
-        return part.model_copy(update={NOTE: {"refused": outcome.refused}})
+        return evolve(part, **{NOTE: {"refused": outcome.refused}})
     found = outcome.found
     note = {
         "laid": [list(point) for point in part.points],
@@ -87,9 +88,7 @@ def _changed(part: ReferencePart, outcome: Outcome) -> ReferencePart:
         "clarity": round(found.clarity, 3),
         "moved_px": round(found.moved_px, 2),
     }
-    return part.model_copy(
-        update={"points": _points(found), "sigma_px": round(found.sigma_px, 3), NOTE: note}
-    )
+    return evolve(part, points=_points(found), sigma_px=round(found.sigma_px, 3), **{NOTE: note})
 
 
 def _points(found: Snapped) -> list[tuple[float, float]]:

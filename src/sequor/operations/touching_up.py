@@ -11,7 +11,7 @@ from sequor.core.fill.areas import Box, box_of, feathered
 from sequor.core.resample import resample, shown
 from sequor.imaging.decode import Picture
 from sequor.recipe import touching
-from sequor.recipe.dependence import made_for_touch_up, patch_name
+from sequor.recipe.dependence import Dependence, patch_name
 from sequor.recipe.evaluate import Evaluation
 from sequor.recipe.reading import RecipeError
 
@@ -67,6 +67,7 @@ class TouchUps:
         self, picture: Picture, evaluation: Evaluation, means: Means, whole: Picture | None = None
     ) -> None:
         self._picture, self._evaluation, self._means = picture, evaluation, means
+        self._dependence = Dependence(evaluation)
         self._whole = whole
         self._made: dict[int, Touched | None] = {}
         self.anew = 0
@@ -108,7 +109,7 @@ class TouchUps:
         part = self._evaluation.recipe.edges.touch_ups[index]
         field = f"edges.touch_ups.{index}"
         place = self._place(index)
-        window = touching.window(self._evaluation, index)
+        window = self._dependence.placed.window(index)
         if place is None or window is None:
             return None
         box, alpha = place
@@ -131,7 +132,7 @@ class TouchUps:
 
     def _place(self, index: int) -> tuple[Box, Alpha] | None:
         """The box of a touch-up and how much it covers there; what stays empty is left alone."""
-        reach = touching.reach(self._evaluation, index)
+        reach = self._dependence.placed.reach(index)
         if reach is None:
             return None
         x, y, width, height = reach
@@ -154,7 +155,7 @@ class TouchUps:
             if patch.part != name:
                 continue
             if (
-                patch.made_for != made_for_touch_up(self._evaluation, index)
+                patch.made_for != self._dependence.touch_up(index)
                 or patch.seed != edges.touch_ups[index].seed
             ):
                 self.anew += 1
@@ -169,14 +170,14 @@ class TouchUps:
     def _under(self, index: int, window: Box, progress: Progress) -> Picture:
         """The pixels of a window with all that lies beneath a touch-up."""
         x, y, width, height = window
-        if self._whole is None and touching.all_photo(self._evaluation, window):
+        if self._whole is None and self._dependence.placed.all_photo(window):
             frame = self._evaluation.frame
             colour = background(self._evaluation.recipe)
             area = (frame.x + x, frame.y + y, width, height)
             under = resample(self._picture, self._evaluation.mapping, *area, background=colour)
         else:
             under = self._frame()[y : y + height, x : x + width].copy()
-        for before in touching.beneath(self._evaluation, index):
+        for before in self._dependence.placed.beneath(index):
             touched = self.made(before, progress)
             if touched is not None:
                 touched.laid_over(under, self._evaluation.recipe.edges.touch_ups[before].amount, (x, y))
@@ -204,7 +205,7 @@ class TouchUps:
         x, y, width, height = window
         bar = no_sources(self._evaluation)
         part = None if bar is None else np.ascontiguousarray(bar[y : y + height, x : x + width])
-        if self._evaluation.recipe.edges.mode == "fill" or touching.all_photo(self._evaluation, window):
+        if self._evaluation.recipe.edges.mode == "fill" or self._dependence.placed.all_photo(window):
             return part
         empty = ~self._shown(window)
         return empty if part is None else part | empty

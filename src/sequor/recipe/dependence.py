@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Sequence
+from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
@@ -13,10 +13,12 @@ from sequor.core.fill import METHOD
 
 from . import touching
 from .evaluate import Evaluation
-from .model import DonorPart, LensPart, PatchPart, TouchUpPart
+from .evolve import evolve
+from .model import LensPart, PatchPart, TouchUpPart
 
 TOUCH_UP = "touch-up "
 """How the names of patches of touch-ups begin."""
+SHAPE = {"id", "points", "radius", "feather", "hint"}
 
 
 def solved_lens(evaluation: Evaluation) -> LensPart:
@@ -25,7 +27,7 @@ def solved_lens(evaluation: Evaluation) -> LensPart:
     if evaluation.recipe.correction.solved or not bending.names:
         return part
     values = {name: float(np.round(getattr(bending.lens, name), 12)) for name in bending.names}
-    return part.model_copy(update={"source": "straight", "profile": None, **values})
+    return evolve(part, source="straight", profile=None, **values)
 
 
 def map_document(evaluation: Evaluation) -> dict[str, Any]:
@@ -57,44 +59,78 @@ def map_document(evaluation: Evaluation) -> dict[str, Any]:
 def made_for(evaluation: Evaluation) -> str:
     """The hash of all that a take of the corners depends on but its seed: photo, map, frame, and the way of
     filling."""
-    edges = evaluation.recipe.edges
-    way = {} if edges.strips == 1 else {"strips": edges.strips}
-    return _hash({**_ground(evaluation), **way, **_steered(edges.hint, edges.donors)})
+    return Dependence(evaluation).corners
 
 
-def made_for_touch_up(evaluation: Evaluation, index: int) -> str:
-    """The same for a touch-up: what it lies on counts too, as far as it looks."""
-    edges = evaluation.recipe.edges
-    window = touching.window(evaluation, index)
-    beneath: dict[str, Any] = {}
-    if window is not None and not touching.all_photo(evaluation, window):
-        beneath = {"mode": edges.mode, "colour": edges.colour}
-        if edges.mode == "fill":
-            chosen = {
-                patch.part: patch.seed
-                for patch in edges.patches
-                if patch.seed != edges.seed and not _of_touch_up(patch)
-            }
-            beneath |= {"fill": made_for(evaluation), "seed": edges.seed, "chosen": chosen}
-    earlier = [
-        _shape(edges.touch_ups[before])
-        | {"amount": edges.touch_ups[before].amount, "seed": edges.touch_ups[before].seed}
-        for before in touching.beneath(evaluation, index)
-    ]
-    part = edges.touch_ups[index]
-    # Its name is in its patch.
-    own = {"id": part.id, "area": _shape(part), "beneath": beneath, "earlier": earlier}
-    return _hash({**_ground(evaluation), **own, **_steered(part.hint, edges.donors)})
+class Dependence:
+    """What takes under an evaluation are made for. What several of them rest on is written down once, so that
+    fifty touch-ups cost little more than one."""
+
+    def __init__(self, evaluation: Evaluation) -> None:
+        self._edges = evaluation.recipe.edges
+        self._ground = {key: _json(value) for key, value in _ground(evaluation).items()}
+        self._donors = _json([one.model_dump(exclude={"id"}) for one in self._edges.donors])
+        self.placed = touching.Placed(evaluation)
+        strips = self._edges.strips
+        way = {} if strips == 1 else {"strips": _json(strips)}
+        self.corners = _hash({**self._ground, **way, **self._steered(self._edges.hint)})
+
+    def touch_up(self, index: int) -> str:
+        """What takes of a touch-up are made for: what it lies on counts too, as far as it looks."""
+        edges, placed = self._edges, self.placed
+        window = placed.window(index)
+        beneath: dict[str, Any] = {}
+        if window is not None and not placed.all_photo(window):
+            beneath = {"mode": edges.mode, "colour": edges.colour}
+            if edges.mode == "fill":
+                beneath |= {"fill": self.corners, "seed": edges.seed, "chosen": self._chosen}
+        earlier = ", ".join(self._as_earlier[before] for before in placed.beneath(index))
+        part = edges.touch_ups[index]
+        # Its name is in its patch.
+        own = {
+            "id": _json(part.id),
+            "area": self._shapes[index],
+            "beneath": _json(beneath),
+            "earlier": f"[{earlier}]",
+        }
+        return _hash({**self._ground, **own, **self._steered(part.hint)})
+
+    @cached_property
+    def _shapes(self) -> list[str]:
+        return [_shape(part.model_dump_json(include=SHAPE)) for part in self._edges.touch_ups]
+
+    @cached_property
+    def _as_earlier(self) -> list[str]:
+        """Each touch-up as what lies beneath another: its shape, how much of it shows, its seed."""
+        return [
+            f'{{"amount": {_json(part.amount)}, {shape[1:-1]}, "seed": {_json(part.seed)}}}'
+            for part, shape in zip(self._edges.touch_ups, self._shapes, strict=True)
+        ]
+
+    @cached_property
+    def _chosen(self) -> dict[str, int]:
+        return {
+            patch.part: patch.seed
+            for patch in self._edges.patches
+            if patch.seed != self._edges.seed and not _of_touch_up(patch)
+        }
+
+    def _steered(self, hint: str | None) -> dict[str, str]:
+        """Where the pixels come from, where that was said: a painter does not copy."""
+        if hint is not None:
+            return {"hint": _json(hint)}
+        return {"donors": self._donors} if self._edges.donors else {}
 
 
 def keys(evaluation: Evaluation) -> dict[str, str]:
     """What takes are made for: of each active touch-up by its id, and of the corners by ""."""
+    dependence = Dependence(evaluation)
     found = {
-        part.id: made_for_touch_up(evaluation, index)
+        part.id: dependence.touch_up(index)
         for index, part in enumerate(evaluation.recipe.edges.touch_ups)
         if part.active
     }
-    return {"": made_for(evaluation), **found}
+    return {"": dependence.corners, **found}
 
 
 def patch_name(touch_up: str) -> str:
@@ -104,10 +140,6 @@ def patch_name(touch_up: str) -> str:
 
 def _of_touch_up(patch: PatchPart) -> bool:
     return patch.part.startswith(TOUCH_UP)
-
-
-def _shape(part: TouchUpPart) -> dict[str, Any]:
-    return part.model_dump(include={"points", "radius", "feather", "hint"})
 
 
 def _ground(evaluation: Evaluation) -> dict[str, Any]:
@@ -122,15 +154,22 @@ def _ground(evaluation: Evaluation) -> dict[str, Any]:
     }
 
 
-def _steered(hint: str | None, donors: Sequence[DonorPart]) -> dict[str, Any]:
-    """Where the pixels come from, where that was said: a painter does not copy."""
-    if hint is not None:
-        return {"hint": hint}
-    return {"donors": [one.model_dump(exclude={"id"}) for one in donors]} if donors else {}
+@lru_cache(maxsize=512)
+def _shape(document: str) -> str:
+    """The shape of a touch-up as it is hashed; what did not change from one evaluation to the next is not
+    written anew."""
+    part = TouchUpPart.model_validate_json(document)
+    return _json(part.model_dump(include=SHAPE - {"id"}))
 
 
-def _hash(document: dict[str, Any]) -> str:
-    return hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()
+def _json(value: Any) -> str:
+    return json.dumps(value, sort_keys=True)
+
+
+def _hash(written: dict[str, str]) -> str:
+    """The hash of a document whose values are JSON already."""
+    document = ", ".join(f'"{key}": {value}' for key, value in sorted(written.items()))
+    return hashlib.sha256(f"{{{document}}}".encode()).hexdigest()
 
 
 def stale(evaluation: Evaluation) -> list[PatchPart]:

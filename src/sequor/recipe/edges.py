@@ -13,6 +13,7 @@ from sequor.core.rectangle import Rectangle
 
 from .edge_words import credible_words
 from .evaluate import Evaluation, evaluate
+from .evolve import evolve
 from .frame_actions import Framed, with_empty, with_frame
 from .frame_words import frame_ratio_words, percent, some_empty
 from .framed import largest_frame, photo_middle, ratio_of
@@ -37,7 +38,7 @@ ROUNDED = 1.5
 
 def with_edges(recipe: Recipe, **changes: object) -> Recipe:
     """The recipe with parts of its edges changed."""
-    return recipe.model_copy(update={"edges": recipe.edges.model_copy(update=changes)})
+    return evolve(recipe, edges=evolve(recipe.edges, **changes))
 
 
 def trimmed(recipe: Recipe) -> Framed:
@@ -67,8 +68,8 @@ def _under(now: Evaluation, mode: Mode, own: bool) -> Recipe:
     """The recipe with its picture reshaped, or no longer; a frame of its ``own`` is carried along, else it is
     the largest."""
     recipe = now.recipe
-    plain = recipe.frame.model_copy(update={"rect": None, "allow_empty": False})
-    after = with_edges(recipe.model_copy(update={"frame": plain}), mode=mode, patches=[])
+    plain = evolve(recipe.frame, rect=None, allow_empty=False)
+    after = with_edges(evolve(recipe, frame=plain), mode=mode, patches=[])
     if not own:
         return after
     mapping = evaluate(after).mapping
@@ -97,7 +98,7 @@ def with_corners(
         return Framed(with_edges(after, mode="fill"), f"Fill the corners{how}")
     after = with_edges(after, mode="leave", colour=colour)
     if colour is None and after.export.format != "png":
-        after = after.model_copy(update={"export": after.export.model_copy(update={"format": "png"})})
+        after = evolve(after, export=evolve(after.export, format="png"))
         return Framed(
             after, f"Leave the corners clear{how}", "The file will be a PNG; a JPEG cannot be clear."
         )

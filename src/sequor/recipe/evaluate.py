@@ -21,6 +21,7 @@ from sequor.core.printing import Printed, print_frame
 from sequor.core.rectangle import Rectangle
 from sequor.core.reshape import CannotReshapeError, Marked, Reshaped, reshape
 
+from .evolve import evolve
 from .framed import frame_of, ratio_of, refuse_too_large, subject_on
 from .model import CorrectionPart, PerAngleShare, PerAngleSwitch, Recipe, ReferencePart
 from .reading import RecipeError
@@ -190,8 +191,8 @@ def standing_document(recipe: Recipe) -> str:
     """The parts of a recipe (JSON) that say how its photo stands: of the edges only what reshapes it."""
     if recipe.edges.mode != "reshape":
         return recipe.model_dump_json(exclude={"frame", "edges", "export"})
-    edges = recipe.edges.model_copy(update={"seed": 1, "colour": None, "patches": [], **STILL})
-    return recipe.model_copy(update={"edges": edges}).model_dump_json(exclude={"frame", "export"})
+    edges = evolve(recipe.edges, seed=1, colour=None, patches=[], **STILL)
+    return evolve(recipe, edges=edges).model_dump_json(exclude={"frame", "export"})
 
 
 @lru_cache(maxsize=64)
@@ -348,7 +349,7 @@ def _views(
     correction: CorrectionPart, camera: Intrinsics, solved: Attitude, lens: Lens
 ) -> tuple[View, View, View]:
     """The photo as taken, the lens corrected; as exported; and the same with every amount 1 and on."""
-    full = correction.model_copy(update={"amount": PerAngleShare(), "on": PerAngleSwitch()})
+    full = evolve(correction, amount=PerAngleShare(), on=PerAngleSwitch())
     taken = View(Mapping(camera.width, camera.height, np.eye(3), lens), camera.matrix)
     return taken, _view(correction, camera, solved, lens), _view(full, camera, solved, lens)
 

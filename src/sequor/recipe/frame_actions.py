@@ -16,6 +16,7 @@ from sequor.core.placing import Target, place
 from sequor.core.rectangle import Rectangle
 
 from .evaluate import WHOLE, Evaluation, evaluate
+from .evolve import evolve
 from .frame_words import frame_ratio_words, length_words, line_words, paper_words, percent, way_words
 from .framed import largest_frame, photo_middle, ratio_of
 from .model import Recipe
@@ -208,7 +209,7 @@ def paper_shape(recipe: Recipe) -> Framed:
 
 def with_frame(recipe: Recipe, **changes: object) -> Recipe:
     """The recipe with parts of its frame changed."""
-    return recipe.model_copy(update={"frame": recipe.frame.model_copy(update=changes)})
+    return evolve(recipe, frame=evolve(recipe.frame, **changes))
 
 
 def _mark(now: Evaluation) -> Rectangle:

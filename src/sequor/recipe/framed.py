@@ -12,6 +12,7 @@ from sequor.core.printing import print_frame
 from sequor.core.ratio import agrees_with_ratio, parse_ratio
 from sequor.core.rectangle import Rectangle
 
+from .evolve import evolve
 from .model import Recipe
 from .reading import RecipeError
 
@@ -21,8 +22,8 @@ SUBJECT_POINTS = 5
 LONGEST_SIDE = 65_500
 """Pixels on a side that a JPEG can hold (ITU-T T.81, annex B: 16 bits)."""
 
-MOST_PIXELS = 300_000_000
-"""Three times the largest photo that is taken in."""
+MOST_PIXELS = 200_000_000
+"""Twice the largest photo that is taken in: what a child that writes a file has memory for."""
 
 
 def ratio_of(recipe: Recipe) -> tuple[float, float] | None:
@@ -122,4 +123,4 @@ def with_size_of(recipe: Recipe, frame: Rectangle) -> Recipe:
     height = max(1, round(size[0] * frame.height / frame.width))
     if abs(height - size[1]) <= 1:
         return recipe
-    return recipe.model_copy(update={"export": recipe.export.model_copy(update={"size": (size[0], height)})})
+    return evolve(recipe, export=evolve(recipe.export, size=(size[0], height)))

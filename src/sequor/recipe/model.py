@@ -6,6 +6,7 @@ Unknown keys are refused with their name, except keys that begin with ``x-``. Ev
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator, model_validator
@@ -16,21 +17,41 @@ from sequor.core.printing import MM_PER, USUAL_PPI, Sheet, Unit
 from sequor.core.ratio import parse_ratio
 from sequor.core.references import Kind
 
-Finite = Annotated[float, Field(allow_inf_nan=False)]
-Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+LARGEST_COORDINATE = 1e6
+"""Pixels: fifteen times the longest side of a photo. Beyond it no place in a picture can be meant."""
+SMALLEST_EXTENT = 1e-3
+"""Pixels that the points of a line must lie apart, and an area must reach."""
+
+ROUNDING = 1e-6
+MOST_POINTS = 10_000
+"""Points of all lines of a photo together."""
+
+Coordinate = Annotated[float, Field(ge=-LARGEST_COORDINATE, le=LARGEST_COORDINATE, allow_inf_nan=False)]
+Extent = Annotated[float, Field(ge=SMALLEST_EXTENT, le=LARGEST_COORDINATE, allow_inf_nan=False)]
+Term = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Angle = Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)]
+FocalPx = Annotated[float, Field(ge=1, le=1e7, allow_inf_nan=False)]
+Focal35mm = Annotated[float, Field(ge=1, le=20_000, allow_inf_nan=False)]
+Length = Annotated[float, Field(gt=0, le=1e5, allow_inf_nan=False)]
+Text = Annotated[str, StringConstraints(max_length=200, pattern=r"^[^\x00-\x1f\x7f]*$")]
+"""Words without control characters."""
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
-Point = tuple[Finite, Finite]
+Point = tuple[Coordinate, Coordinate]
 Side = Annotated[int, Field(ge=1, le=65_500)]
+Place = Annotated[int, Field(ge=-1_000_000, le=1_000_000)]
 Seed = Annotated[int, Field(ge=0, le=2**31 - 1)]
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
 Sha256 = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 
-Hint = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+Hint = Annotated[
+    str,
+    StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f]*$"),
+]
 
 FEWEST_POINTS: dict[str, int] = {"straight": 3, "rectangle": 4}
 Ratio = Annotated[str, StringConstraints(max_length=40)]
-SubjectPoint = tuple[Finite, Finite]
-SubjectBox = tuple[Finite, Finite, Positive, Positive]
+SubjectPoint = tuple[Coordinate, Coordinate]
+SubjectBox = tuple[Coordinate, Coordinate, Extent, Extent]
 
 
 class Part(BaseModel):
@@ -63,18 +84,18 @@ class PhotoPart(Part):
     height: int = Field(gt=0, le=65535)
     sha256: Sha256 | None = None
     quarter_turns: int = Field(default=0, ge=0, le=3, description="clockwise")
-    focal_35mm: Positive | None = 28.0
-    focal_px: Positive | None = None
+    focal_35mm: Focal35mm | None = 28.0
+    focal_px: FocalPx | None = None
 
 
 class ProfilePart(Part):
     """Where a profile comes from, and its terms when its model is one of the database's: poly3 (k1), poly5
     (k1, k2), ptlens (a, b, c). They are not looked up again."""
 
-    camera: str
-    lens: str
-    focal_mm: Positive
-    terms: list[Finite] = Field(default_factory=list, max_length=3)
+    camera: Text
+    lens: Text
+    focal_mm: Length
+    terms: list[Term] = Field(default_factory=list, max_length=3)
 
 
 TERM_COUNTS: dict[str, int] = {"brown": 0, "poly3": 1, "poly5": 2, "ptlens": 3}
@@ -85,12 +106,12 @@ class LensPart(Part):
 
     source: Literal["none", "manual", "profile", "straight"] = "none"
     model: Model = "brown"
-    unit_px: Positive | None = None
-    k1: Finite = 0.0
-    k2: Finite = 0.0
-    k3: Finite = 0.0
-    p1: Finite = 0.0
-    p2: Finite = 0.0
+    unit_px: FocalPx | None = None
+    k1: Term = 0.0
+    k2: Term = 0.0
+    k3: Term = 0.0
+    p1: Term = 0.0
+    p2: Term = 0.0
     profile: ProfilePart | None = None
 
     @model_validator(mode="after")
@@ -113,12 +134,12 @@ class LensPart(Part):
 class ReferencePart(Part):
     """One reference; ``points`` in photo pixels as taken."""
 
-    id: str = Field(min_length=1, max_length=64)
+    id: Text = Field(min_length=1, max_length=64)
     kind: Kind
     points: list[Point] = Field(min_length=2, max_length=1000)
-    sigma_px: Positive | None = None
-    group: str | None = None
-    shape: tuple[Positive, Positive] | None = None
+    sigma_px: Annotated[float, Field(ge=1e-4, le=1e4, allow_inf_nan=False)] | None = None
+    group: Text | None = None
+    shape: tuple[Extent, Extent] | None = None
     weight: float = Field(default=1.0, gt=0, le=10, allow_inf_nan=False)
     active: bool = True
 
@@ -136,7 +157,7 @@ class ReferencePart(Part):
                 )
         if self.shape is not None and self.kind != "rectangle":
             raise ValueError("only a rectangle has a shape")
-        if len(set(self.points)) < 2:
+        if _reach(self.points) < SMALLEST_EXTENT:
             raise ValueError("all points of the line coincide")
         return self
 
@@ -146,9 +167,14 @@ USED_TWICE = "the id {!r} is used twice"
 
 def _refuse_twice(names: list[str], words: str) -> None:
     """Raise ValueError with these words for a name that occurs twice."""
-    twice = {name for name in names if names.count(name) > 1}
+    twice = [name for name, count in Counter(names).items() if count > 1]
     if twice:
         raise ValueError(words.format(min(twice)))
+
+
+def _reach(points: list[Point]) -> float:
+    """The longer side of the box about some points."""
+    return max(max(values) - min(values) for values in ([x for x, _ in points], [y for _, y in points]))
 
 
 def _runs_clockwise(corners: list[Point]) -> bool:
@@ -188,14 +214,14 @@ class CorrectionPart(Part):
     """What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null."""
 
     free: list[Unknown] = ["roll", "pitch"]
-    roll: Finite | None = None
-    pitch: Finite | None = None
-    yaw: Finite | None = None
-    focal_px: Positive | None = None
+    roll: Angle | None = None
+    pitch: Angle | None = None
+    yaw: Angle | None = None
+    focal_px: FocalPx | None = None
     amount: PerAngleShare = Field(default_factory=PerAngleShare)
     on: PerAngleSwitch = Field(default_factory=PerAngleSwitch)
     by_hand: ByHand = Field(default_factory=ByHand)
-    proportion: Positive = 1.0
+    proportion: Annotated[float, Field(ge=0.02, le=50, allow_inf_nan=False)] = 1.0
 
     @model_validator(mode="after")
     def _all_or_none(self) -> Self:
@@ -214,10 +240,10 @@ class PrintPart(Part):
     """The paper that the frame is printed on: its size, and on every side the white border and what the
     printer trims, in ``unit``; ``ppi`` is what is wanted. Upright or lying makes no difference."""
 
-    paper: tuple[Positive, Positive]
+    paper: tuple[Length, Length]
     unit: Unit = "mm"
-    border: float = Field(default=0.0, ge=0, allow_inf_nan=False)
-    trim: float = Field(default=0.0, ge=0, allow_inf_nan=False)
+    border: float = Field(default=0.0, ge=0, le=1e5, allow_inf_nan=False)
+    trim: float = Field(default=0.0, ge=0, le=1e5, allow_inf_nan=False)
     ppi: float = Field(default=USUAL_PPI, ge=10, le=10_000, allow_inf_nan=False)
 
     @model_validator(mode="after")
@@ -240,7 +266,7 @@ class FramePart(Part):
     [x, y] or a box [x, y, width, height] in photo pixels."""
 
     ratio: Ratio = "original"
-    rect: tuple[Finite, Finite, int, int] | None = None
+    rect: tuple[Coordinate, Coordinate, Side, Side] | None = None
     allow_empty: bool = False
     subject: SubjectPoint | SubjectBox | None = None
     print: PrintPart | None = None
@@ -252,13 +278,6 @@ class FramePart(Part):
             parse_ratio(value)
         return value
 
-    @field_validator("rect")
-    @classmethod
-    def _has_area(cls, value: tuple[float, float, int, int] | None) -> tuple[float, float, int, int] | None:
-        if value is not None and (value[2] < 1 or value[3] < 1):
-            raise ValueError("the frame's width and height must be at least 1 pixel")
-        return value
-
 
 class PatchPart(Part):
     """New pixels for one part of the frame's empty area: a file named by the hash of its content.
@@ -268,8 +287,8 @@ class PatchPart(Part):
     """
 
     sha256: Sha256
-    part: str = Field(min_length=1, max_length=40)
-    box: tuple[int, int, Side, Side]
+    part: Text = Field(min_length=1, max_length=40)
+    box: tuple[Place, Place, Side, Side]
     seed: Seed
     made_for: Sha256
 
@@ -278,13 +297,13 @@ class AreaPart(Part):
     """An area of the corrected picture: what is brushed along ``points`` with ``radius``, or, null, what lies
     within them. In corrected pixels, like the frame."""
 
-    id: str = Field(min_length=1, max_length=20)
+    id: Text = Field(min_length=1, max_length=20)
     points: list[Point] = Field(min_length=1, max_length=2000)
-    radius: Positive | None = None
+    radius: Extent | None = None
 
     @model_validator(mode="after")
     def _has_area(self) -> Self:
-        if self.radius is None and len(set(self.points)) < 3:
+        if self.radius is None and (len(set(self.points)) < 3 or _reach(self.points) < SMALLEST_EXTENT):
             raise ValueError("an area that is drawn around needs three points; a brushed one has a radius")
         return self
 
@@ -320,7 +339,9 @@ class EdgesPart(Part):
     strips: int = Field(default=1, ge=1, le=8)
     hint: Hint | None = None
     colour: Colour | None = None
-    segments: list[tuple[Finite, Finite, Finite, Finite]] | None = Field(default=None, max_length=500)
+    segments: list[tuple[Coordinate, Coordinate, Coordinate, Coordinate]] | None = Field(
+        default=None, max_length=500
+    )
     donors: list[DonorPart] = Field(default_factory=list, max_length=50)
     touch_ups: list[TouchUpPart] = Field(default_factory=list, max_length=50)
     patches: list[PatchPart] = Field(default_factory=list, max_length=150)
@@ -365,14 +386,17 @@ class Recipe(Part):
         if self.frame.subject is not None:
             x, y, *size = self.frame.subject
             width, height = size or (0.0, 0.0)
-            low = (x + width) <= self.photo.width and (y + height) <= self.photo.height
-            if min(x, y) < 0 or not low:
+            # A quarter turn rounds: what touches the border stays inside.
+            low = x + width <= self.photo.width + ROUNDING and y + height <= self.photo.height + ROUNDING
+            if min(x, y) < -ROUNDING or not low:
                 raise ValueError("the subject lies outside the photo; frame.subject is in photo pixels")
         return self
 
     @field_validator("references")
     @classmethod
     def _unique_ids(cls, value: list[ReferencePart]) -> list[ReferencePart]:
+        if sum(len(reference.points) for reference in value) > MOST_POINTS:
+            raise ValueError(f"the lines have more than {MOST_POINTS} points in all; take some of them away")
         _refuse_twice([reference.id for reference in value], USED_TWICE)
         return value
 

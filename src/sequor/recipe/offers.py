@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from sequor.core.disagreement import Conflict
 
 from .evaluate import Evaluation, ReferenceResult
+from .evolve import evolve
 from .model import Recipe, ReferencePart
 from .words import HARDLY_MEANT_DEG, degrees
 
@@ -58,7 +59,7 @@ def to_solve_anew(recipe: Recipe, **correction: object) -> Recipe:
     changed: dict[str, object] = {"roll": None, "pitch": None, "yaw": None, **correction}
     if "focal_px" in recipe.correction.free:
         changed["focal_px"] = None
-    return recipe.model_copy(update={"correction": recipe.correction.model_copy(update=changed)})
+    return evolve(recipe, correction=evolve(recipe.correction, **changed))
 
 
 def square_on(recipe: Recipe) -> Recipe:
@@ -111,7 +112,7 @@ def _about_conflict(evaluation: Evaluation, conflict: Conflict) -> Offer:
         ]
     name = f"conflict {' '.join(sorted(conflict.ids))}"
     left = [*((recipe.model_extra or {}).get(LEFT) or []), name]
-    choices.append(Choice("Leave as it is", "Left as it is", recipe.model_copy(update={LEFT: left})))
+    choices.append(Choice("Leave as it is", "Left as it is", evolve(recipe, **{LEFT: left})))
     return Offer(name, words, conflict.ids, tuple(choices))
 
 
@@ -122,10 +123,8 @@ def _about_aim(evaluation: Evaluation) -> Iterator[Offer]:
     if solution.sd["pitch"] is None or solution.conflicts or pitch < STRONG_AIM_DEG or eased:
         return
     share = round(100 * (1 - EASED_AMOUNT))
-    amount = correction.amount.model_copy(update={"pitch": EASED_AMOUNT})
-    eased_recipe = evaluation.recipe.model_copy(
-        update={"correction": correction.model_copy(update={"amount": amount})}
-    )
+    amount = evolve(correction.amount, pitch=EASED_AMOUNT)
+    eased_recipe = evolve(evaluation.recipe, correction=evolve(correction, amount=amount))
     yield Offer(
         "ease",
         f"After an aim of {degrees(pitch, 0)} up, fully upright walls can look top-heavy.",
@@ -142,12 +141,12 @@ def _about_shapes(evaluation: Evaluation) -> Iterator[Offer]:
         wanted = result.true_proportion
         if abs(wanted / recipe.correction.proportion - 1) < NOTICED_PROPORTION:
             continue
-        proportion = recipe.correction.model_copy(update={"proportion": wanted})
+        proportion = evolve(recipe.correction, proportion=wanted)
         choices = [
             Choice(
                 "Proportion from it",
                 f"Proportion from rectangle {index + 1}",
-                recipe.model_copy(update={"correction": proportion}),
+                evolve(recipe, correction=proportion),
             )
         ]
         if "focal_px" not in recipe.correction.free:
@@ -172,9 +171,9 @@ def _shape_words(number: int, result: ReferenceResult, recipe: Recipe) -> str:
 
 def _with_reference(recipe: Recipe, name: str, **changes: object) -> Recipe:
     references: list[ReferencePart] = [
-        part.model_copy(update=changes) if part.id == name else part for part in recipe.references
+        evolve(part, **changes) if part.id == name else part for part in recipe.references
     ]
-    return to_solve_anew(recipe.model_copy(update={"references": references}))
+    return to_solve_anew(evolve(recipe, references=references))
 
 
 def _group_for(recipe: Recipe) -> str:

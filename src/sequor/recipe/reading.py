@@ -41,11 +41,15 @@ def build(document: Any) -> Recipe:
     try:
         return Recipe.model_validate(document, strict=False)
     except ValidationError as error:
-        first = error.errors()[0]
-        # Where several forms are let in, the form that was tried last is no part of the document.
-        field = ".".join(str(part) for part in first["loc"] if not FORM.search(str(part)))
-        cause = first.get("ctx", {}).get("error")
-        if isinstance(cause, UnknownKeyError):
-            field = f"{field}.{cause.key}" if field else cause.key
-        message = str(cause) if cause else first["msg"]
-        raise RecipeError(message, field) from None
+        raise refusal(error) from None
+
+
+def refusal(error: ValidationError) -> RecipeError:
+    """The first thing that is wrong with a document, in words, with the name of its field."""
+    first = error.errors()[0]
+    # Where several forms are let in, the form that was tried last is no part of the document.
+    field = ".".join(str(part) for part in first["loc"] if not FORM.search(str(part)))
+    cause = first.get("ctx", {}).get("error")
+    if isinstance(cause, UnknownKeyError):
+        field = f"{field}.{cause.key}" if field else cause.key
+    return RecipeError(str(cause) if cause else first["msg"], field)

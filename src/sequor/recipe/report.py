@@ -15,6 +15,7 @@ from sequor.core.references import Reading
 from . import words
 from .dependence import solved_lens
 from .evaluate import Evaluation, ideal_references, lens_of, readings_of
+from .evolve import evolve
 from .model import Recipe
 
 FIELD_BOOK_COLUMNS = [
@@ -159,5 +160,5 @@ def with_solved_values(recipe: Recipe, evaluation: Evaluation) -> Recipe:
     }
     if solution.focal_sd is not None:
         values["focal_px"] = float(np.round(solution.focal_px, 9))
-    correction = recipe.correction.model_copy(update=values)
-    return recipe.model_copy(update={"correction": correction, "lens": solved_lens(evaluation)})
+    correction = evolve(recipe.correction, **values)
+    return evolve(recipe, correction=correction, lens=solved_lens(evaluation))

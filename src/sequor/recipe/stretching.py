@@ -9,6 +9,7 @@ from sequor.core.mapping import Mapping
 from sequor.core.observations import ANGLES
 
 from .evaluate import Evaluation, evaluate, reshaped_by, standing_document
+from .evolve import evolve
 from .model import Recipe
 from .reading import RecipeError
 
@@ -24,14 +25,14 @@ def hurts_from(evaluation: Evaluation) -> float | None:
     """The angle in degrees from which on reshaping would stretch a part by more than ``HURTS``; None when
     nothing is taken out. Of several angles the largest is meant, the others growing with it."""
     recipe = evaluation.recipe
-    edges = recipe.edges.model_copy(update={"mode": "reshape"})
-    return _hurts_from(standing_document(recipe.model_copy(update={"edges": edges})))
+    edges = evolve(recipe.edges, mode="reshape")
+    return _hurts_from(standing_document(evolve(recipe, edges=edges)))
 
 
 @lru_cache(maxsize=64)
 def _hurts_from(document: str) -> float | None:
     recipe = Recipe.model_validate_json(document)
-    plain = recipe.model_copy(update={"edges": recipe.edges.model_copy(update={"mode": "trim"})})
+    plain = evolve(recipe, edges=evolve(recipe.edges, mode="trim"))
     now = evaluate(plain)
     angles = {name: now.taken_out(name) for name in ANGLES}
     largest = max(abs(angle) for angle in angles.values())

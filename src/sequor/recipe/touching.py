@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+
 import numpy as np
 import shapely
+import shapely.geometry.base
 
 from sequor.core.fill.areas import Area, Box
 
@@ -30,47 +33,53 @@ def frame_size(evaluation: Evaluation) -> tuple[int, int]:
     return round(evaluation.frame.width), round(evaluation.frame.height)
 
 
-def reach(evaluation: Evaluation, index: int) -> Box | None:
-    """The box [x, y, width, height] in the frame's pixels that a touch-up may change; None beside it."""
-    part = evaluation.recipe.edges.touch_ups[index]
-    return _box(evaluation, part, part.feather + 2)
+class Placed:
+    """Where the touch-ups and donors of an evaluation lie in its frame; each is looked at once."""
 
+    def __init__(self, evaluation: Evaluation) -> None:
+        self._evaluation = evaluation
+        edges = evaluation.recipe.edges
+        self._parts = edges.touch_ups
+        self._reaches = [_box(evaluation, part, part.feather + 2) for part in self._parts]
+        donors = [_box(evaluation, one, 8) for one in edges.donors if one.kind == "from here"]
+        self._donors = [box for box in donors if box is not None]
+        self._windows = [own and self._window(own) for own in self._reaches]
 
-def window(evaluation: Evaluation, index: int) -> Box | None:
-    """The box within which is looked for what fills a touch-up: about it, and over donors that were named.
-    None when it lies beside the frame."""
-    own = reach(evaluation, index)
-    if own is None:
-        return None
-    around = max(LOOK_AT_LEAST, round(LOOK * max(own[2:])))
-    boxes = [_grown(own, around, evaluation)]
-    for donor in evaluation.recipe.edges.donors:
-        box = _box(evaluation, donor, 8) if donor.kind == "from here" else None
-        if box is not None:
-            boxes.append(box)
-    left, top = min(box[0] for box in boxes) // STEP * STEP, min(box[1] for box in boxes)
-    right, bottom = max(box[0] + box[2] for box in boxes), max(box[1] + box[3] for box in boxes)
-    return left, top, right - left, bottom - top
+    def reach(self, index: int) -> Box | None:
+        """The box [x, y, width, height] in the frame's pixels that a touch-up may change; None beside it."""
+        return self._reaches[index]
 
+    def window(self, index: int) -> Box | None:
+        """The box within which is looked for what fills a touch-up: about it, and over donors that were
+        named. None when it lies beside the frame."""
+        return self._windows[index]
 
-def beneath(evaluation: Evaluation, index: int) -> list[int]:
-    """The active touch-ups before one that reach into its window."""
-    where = window(evaluation, index)
-    parts = evaluation.recipe.edges.touch_ups
-    found = []
-    for before in range(index):
-        own = reach(evaluation, before) if parts[before].active else None
-        if where is not None and own is not None and _meet(where, own):
-            found.append(before)
-    return found
+    def _window(self, own: Box) -> Box:
+        around = max(LOOK_AT_LEAST, round(LOOK * max(own[2:])))
+        boxes = [_grown(own, around, self._evaluation), *self._donors]
+        left, top = min(box[0] for box in boxes) // STEP * STEP, min(box[1] for box in boxes)
+        right, bottom = max(box[0] + box[2] for box in boxes), max(box[1] + box[3] for box in boxes)
+        return left, top, right - left, bottom - top
 
+    def beneath(self, index: int) -> list[int]:
+        """The active touch-ups before one that reach into its window."""
+        where = self.window(index)
+        if where is None:
+            return []
+        before = zip(range(index), self._parts, self._reaches, strict=False)
+        return [at for at, part, own in before if part.active and own is not None and _meet(where, own)]
 
-def all_photo(evaluation: Evaluation, box: Box) -> bool:
-    """Whether the photo shows in all of a box of the frame, with room to spare."""
-    x, y, width, height = box
-    left, top = evaluation.frame.x + x, evaluation.frame.y + y
-    outline = shapely.make_valid(shapely.Polygon(evaluation.mapping.outline()))
-    return bool(outline.buffer(0.01).contains(shapely.box(left, top, left + width, top + height)))
+    def all_photo(self, box: Box) -> bool:
+        """Whether the photo shows in all of a box of the frame, with room to spare."""
+        x, y, width, height = box
+        left, top = self._evaluation.frame.x + x, self._evaluation.frame.y + y
+        return bool(self._outline.contains(shapely.box(left, top, left + width, top + height)))
+
+    @cached_property
+    def _outline(self) -> shapely.geometry.base.BaseGeometry:
+        outline = shapely.make_valid(shapely.Polygon(self._evaluation.mapping.outline())).buffer(0.01)
+        shapely.prepare(outline)
+        return outline
 
 
 def _box(evaluation: Evaluation, part: AreaPart, more: float) -> Box | None:

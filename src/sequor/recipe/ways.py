@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from sequor.core.observations import ANGLES, Unknown
 
 from .evaluate import Evaluation, evaluate
+from .evolve import evolve
 from .frame_words import percent
 from .model import Recipe
 from .offers import to_solve_anew
@@ -47,7 +48,7 @@ def _way(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) -> 
     chosen = {unknown for unknown in recipe.correction.free if unknown in ANGLES} == set(angles)
     taken = to_solve_anew(recipe, free=[*angles, *others])
     try:
-        there = evaluate(taken.model_copy(update={"frame": recipe.frame.model_copy(update={"rect": None})}))
+        there = evaluate(evolve(taken, frame=evolve(recipe.frame, rect=None)))
     except RecipeError:
         return Way(name, chosen, False, "turns too far", taken)
     determined = there.solution.sd[angles[-1]] is not None

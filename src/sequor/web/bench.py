@@ -13,6 +13,7 @@ from flask import Response, request, send_file
 from sequor.operations import exporting, lenses, previewing, revising, shaping, snapping, underneath, versions
 from sequor.recipe import words
 from sequor.recipe.evaluate import evaluate as evaluate_recipe
+from sequor.recipe.evolve import evolve
 from sequor.recipe.report import as_csv, field_book_rows
 
 from ..jobs import tasks
@@ -164,7 +165,7 @@ def export(photo_id: int, json_data: ExportIn) -> JobOut:
     here = services()
     now = revising.get_photo(here.store, photo_id)
     original = here.store.originals.path(now.photo.sha256)
-    recipe = now.recipe.model_copy(update={"export": json_data.export})
+    recipe = evolve(now.recipe, export=json_data.export)
     if not json_data.versions:
         job = here.jobs.prepare(exporting.export_name(now.photo.file_name, json_data.export.format))
         here.jobs.start(
