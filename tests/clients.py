@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import shutil
+import threading
 import time
-from typing import Any
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, TypeVar
 
 from flask.testing import FlaskClient
 
@@ -16,13 +20,14 @@ from sequor.store.database import Store
 class Importer:
     """Imports bytes into a store without a child process."""
 
-    def __init__(self, store: Store) -> None:
+    def __init__(self, store: Store, number: int = 0) -> None:
         self.store = store
-        self.count = 0
+        self.number, self.count = number, 0
 
     def __call__(self, content: bytes, name: str = "photo.jpg") -> Imported:
         self.count += 1
-        folder = self.store.work / f"test-{self.count}"
+        folder = self.store.work / f"test-{self.number}-{self.count}"
+        shutil.rmtree(folder, ignore_errors=True)
         folder.mkdir()
         file = folder / "file"
         file.write_bytes(content)
@@ -51,6 +56,21 @@ class Page:
     def __call__(self, method: str, path: str, version: int | None = None, **options: object) -> Any:
         headers = {**self.headers, **({"If-Match": f'"{version}"'} if version is not None else {})}
         return self.client.open(path, method=method, headers=headers, **options)  # type: ignore[arg-type]
+
+
+T = TypeVar("T")
+
+
+def at_once(many: int, work: Callable[[int], T]) -> list[T]:
+    """What some threads get that begin in the same moment."""
+    gate = threading.Barrier(many)
+
+    def begin(number: int) -> T:
+        gate.wait()
+        return work(number)
+
+    with ThreadPoolExecutor(many) as pool:
+        return list(pool.map(begin, range(many)))
 
 
 def finished(own_page: Page, job: dict[str, Any]) -> dict[str, Any]:

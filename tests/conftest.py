@@ -13,7 +13,7 @@ from hypothesis import settings
 from sqlalchemy import Engine, text
 
 from sequor.core import mapping
-from sequor.jobs.children import Jobs
+from sequor.jobs.jobs import Jobs
 from sequor.launch import background
 from sequor.launch.background import Helpers
 from sequor.launch.mariadb import MariaDB
@@ -44,6 +44,7 @@ def store(engine: Engine, tmp_path: Path) -> Store:
     with engine.begin() as connection:
         connection.execute(text("UPDATE photos SET revision_id = NULL"))
         connection.execute(text("UPDATE revisions SET parent_id = NULL, redo_id = NULL"))
+        connection.execute(text("DELETE FROM jobs"))
         connection.execute(text("DELETE FROM takes"))
         connection.execute(text("DELETE FROM versions"))
         connection.execute(text("DELETE FROM own_ratios"))
@@ -83,7 +84,7 @@ def app(store: Store, tmp_path: Path) -> Iterator[APIFlask]:
     pages = tmp_path / "pages"
     (pages / "assets").mkdir(parents=True)
     (pages / "index.html").write_text('<meta name="style-nonce" content="NONCE-OF-THIS-ANSWER">')
-    jobs = Jobs(store.work)
+    jobs = Jobs(store)
     yield create_app(store, jobs, Straight(store), pages)
     jobs.close()
 

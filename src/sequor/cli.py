@@ -18,7 +18,7 @@ from typing import Any
 from sequor.imaging.colour import profile_name
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, read_header
 from sequor.imaging.metadata import camera_facts
-from sequor.operations.exporting import NoRoomError, check_ending, decode_for, export
+from sequor.operations.exporting import check_ending, decode_for, export
 from sequor.operations.filling import Means
 from sequor.operations.snapping import report, snap_references
 from sequor.recipe.evaluate import evaluate
@@ -26,6 +26,7 @@ from sequor.recipe.model import Recipe, json_schema
 from sequor.recipe.reading import RecipeError, parse
 from sequor.recipe.report import measure_report, solve_report, with_solved_values
 from sequor.store.files import content_hash
+from sequor.store.room import NoRoomError
 
 Document = dict[str, Any]
 FAILED = 2
@@ -34,8 +35,13 @@ FAILED = 2
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; the exit status."""
     options = _parser().parse_args(arguments)
-    status: int = options.run(options)
-    return status
+    try:
+        status: int = options.run(options)
+        return status
+    except BrokenPipeError:
+        # Nobody listens any more; what is left unwritten must not be tried again at the end.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return FAILED
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -151,6 +157,8 @@ def _apply(options: argparse.Namespace) -> int:
         done = export(options.photo, recipe, options.out, lambda share, words: None, means, options.mask)
         if done.made_anew:
             print(f"sequor: {done.made_anew} stale patches were made anew", file=sys.stderr)
+        for notice in done.notices:
+            print(f"sequor: {notice}", file=sys.stderr)
         size = {"width": done.width, "height": done.height, "bytes": done.bytes}
         return {"out": str(options.out), **size, "filled": done.filled}
 
@@ -220,6 +228,13 @@ def _each(paths: Sequence[Path], one: Callable[[Path], Document]) -> int:
         except (UnreadablePictureError, OSError) as error:
             document = {"recipe": str(path), "error": str(error), "field": None}
             status = FAILED
+        except MemoryError:
+            document = {"recipe": str(path), "error": "there is not enough memory for this", "field": None}
+            status = FAILED
+        except Exception as error:
+            words = f"something went wrong that should not have ({type(error).__name__}: {error})"
+            document = {"recipe": str(path), "error": words, "field": None}
+            status = FAILED
         _print(document)
     return status
 
@@ -244,7 +259,9 @@ def _rewrite(path: Path, change: Callable[[Document], None]) -> None:
 
 
 def _print(document: Document) -> None:
-    print(json.dumps(document, ensure_ascii=False), flush=True)
+    line = json.dumps(document, ensure_ascii=False)
+    # A name need not be text; what cannot be written is written escaped.
+    print(line.encode(errors="backslashreplace").decode(), flush=True)
 
 
 if __name__ == "__main__":

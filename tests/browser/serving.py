@@ -10,7 +10,7 @@ from pathlib import Path
 from clients import Straight
 from waitress.server import create_server
 
-from sequor.jobs.children import Jobs
+from sequor.jobs.jobs import Jobs
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.web.app import create_app
@@ -24,7 +24,7 @@ def served(
     store: Store, background: MakesTakes | None = None, painter: Painter | None = None
 ) -> Iterator[str]:
     """The application over a store, for as long as it is wanted; without a worker takes are made at once."""
-    jobs = Jobs(store.work)
+    jobs = Jobs(store)
     jobs.warm_up()
     server = create_server(
         create_app(store, jobs, background or Straight(store, painter), FRONT_END, painter),

@@ -73,7 +73,7 @@ def png_claiming(width: int, height: int) -> bytes:
 PICTURE = Image.fromarray(smooth_picture(80, 60))
 DEEP_PNG = cv2.imencode(".png", np.full((20, 30, 3), 40_000, np.uint16))[1].tobytes()
 BAD = [
-    (b"", "not a picture"),
+    (b"", "is empty"),
     (b"Dear diary, this is no picture at all.", "not a picture"),
     (image_bytes(PICTURE.convert("CMYK"), "JPEG"), "CMYK"),
     (DEEP_PNG, "16 bit"),

@@ -74,7 +74,7 @@ def test_a_killed_worker_loses_nothing(helpers: Helpers, store: Store, photo: in
     children = children_of(helpers.worker.pid)
     assert children
     if whole:
-        helpers.worker.kill()
+        helpers.worker.process.kill()
     for child in children:
         os.kill(child, signal.SIGKILL)
     waited(lambda: all_done(store, photo))
@@ -85,8 +85,8 @@ def test_redis_gone_is_said_and_nothing_is_lost(
     helpers: Helpers, store: Store, photo: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(background, "AGAIN_SECONDS", 3.0)
-    helpers.redis.kill()
-    helpers.redis.wait()
+    helpers.redis.process.kill()
+    helpers.redis.process.wait()
     key = takes.ask(store, photo, [1])
     with pytest.raises(BackgroundGoneError, match="does not answer. Nothing is lost"):
         helpers.background.make_takes(photo, key)
@@ -107,9 +107,7 @@ def test_a_stop_in_the_middle_is_taken_up_by_the_next_start(
         begun = time.monotonic()
         first.stop()
     assert time.monotonic() - begun < 8
-    assert (
-        not Path(first._run).exists() and first.redis.poll() is not None and first.worker.poll() is not None
-    )
+    assert not Path(first._run).exists() and first.redis.ended and first.worker.ended
     assert takes.unfinished(store)
     second = Helpers(store, url)
     try:

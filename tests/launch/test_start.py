@@ -151,9 +151,9 @@ def test_a_killed_database_comes_back_with_what_was_committed(tmp_path: Path) ->
         cursor.execute("CREATE TABLE sequor.kept (id INT)")
         cursor.execute("INSERT INTO sequor.kept VALUES (7)")
         connection.commit()
-    assert first._process is not None
-    first._process.kill()
-    first._process.wait()
+    assert first._child is not None
+    first._child.process.kill()
+    first._child.process.wait()
     first.stop()
     second = MariaDB(tmp_path)
     try:

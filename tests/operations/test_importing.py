@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import hashlib
+from typing import Any
 
 import pytest
-from clients import Importer
+from clients import Importer, at_once
 from pictures import camera_exif, jpeg_bytes, smooth_picture
 from sqlalchemy import event
 from sqlalchemy.exc import OperationalError
 
 from sequor.imaging.decode import UnreadablePictureError
-from sequor.operations import revising
+from sequor.operations import checking, revising
 from sequor.operations.rendering import screen_picture, thumbnail
 from sequor.store.database import Store
 from sequor.store.files import OriginalMissingError
@@ -21,7 +22,7 @@ JPEG = jpeg_bytes(smooth_picture(300, 200), exif=camera_exif(gps=True))
 
 def files(store: Store) -> list[str]:
     """All files of originals."""
-    return sorted(path.name for path in store.originals.folder.glob("*/*"))
+    return store.originals.all()
 
 
 def test_the_original_is_kept_unchanged_under_its_hash(store: Store, bring: Importer) -> None:
@@ -41,7 +42,7 @@ def test_the_same_file_twice_is_one_photo(store: Store, bring: Importer) -> None
 def test_a_removed_photo_comes_back_with_its_history(store: Store, bring: Importer) -> None:
     photo_id = bring(JPEG).photo_id
     revising.turn_quarter(store, photo_id, 0, clockwise=True)
-    revising.remove(store, photo_id)
+    revising.remove(store, photo_id, 1)
     assert revising.list_photos(store) == []
     assert bring(JPEG).photo_id == photo_id
     assert revising.get_photo(store, photo_id).recipe.photo.quarter_turns == 1
@@ -68,17 +69,54 @@ def test_nothing_remains_when_the_database_fails_half_way(store: Store, bring: I
     assert not bring(JPEG).known
 
 
-def test_start_up_check(store: Store, bring: Importer) -> None:
+def test_a_start_deletes_nothing_of_a_user(store: Store, bring: Importer) -> None:
+    """What no row knows is set aside with its name, and can be brought in again."""
     photo = revising.get_photo(store, bring(JPEG).photo_id).photo
-    orphan = store.originals.folder / "ab" / ("ab" + "0" * 62)
-    orphan.parent.mkdir(exist_ok=True)
-    orphan.write_bytes(b"left over")
-    assert store.originals.reconcile([photo.sha256]) == []
-    assert not orphan.exists()
+    other = jpeg_bytes(smooth_picture(90, 60))
+    sha256 = hashlib.sha256(other).hexdigest()
+    (store.work / "orphan").write_bytes(other)
+    store.originals.put(store.work / "orphan", sha256)
+    store.originals.remember(sha256, "jetty.jpg")
+    ((what, place),) = checking.set_aside_unknown(store)
+    assert what == "original" and place.read_bytes() == other and "quarantine" in place.parts
+    assert files(store) == [photo.sha256]
+    assert [(one, name) for one, _, name in checking.adoptable(store)] == [(sha256, "jetty.jpg")]
+    assert checking.set_aside_unknown(store) == []
+
+
+def test_a_missing_original_is_said(store: Store, bring: Importer) -> None:
+    photo = revising.get_photo(store, bring(JPEG, "mill.jpg").photo_id).photo
     store.originals.path(photo.sha256).unlink()
-    assert store.originals.reconcile([photo.sha256]) == [photo.sha256]
+    assert checking.missing_originals(store) == ["Mill"]
     with pytest.raises(OriginalMissingError, match="import the photo again"):
         store.originals.path(photo.sha256)
+    # Importing it again heals it, and so it does a damaged one.
+    assert bring(JPEG).known and store.originals.path(photo.sha256).read_bytes() == JPEG
+    store.originals.place(photo.sha256).chmod(0o644)
+    store.originals.place(photo.sha256).write_bytes(JPEG[:-9])
+    assert not checking.check(store).well
+    assert bring(JPEG).known and checking.check(store).well
+
+
+def test_twins_at_once_are_one_photo_and_its_original_stays(store: Store) -> None:
+    """Whoever comes second is told that it is known, and takes nothing away from the first."""
+    for number in range(8):
+        content = jpeg_bytes(smooth_picture(60, 40, number))
+        found = at_once(2, lambda which, content=content: Importer(store, which)(content))
+        assert sorted(one.known for one in found) == [False, True]
+        assert len({one.photo_id for one in found}) == 1
+        assert store.originals.path(hashlib.sha256(content).hexdigest()).read_bytes() == content
+
+
+def test_a_commit_whose_answer_was_lost_is_an_import(store: Store, bring: Importer) -> None:
+    def lose(connection: Any) -> None:
+        event.remove(store.engine, "commit", lose)
+        connection.connection.commit()
+        raise OperationalError("COMMIT", {}, Exception("gone away"))
+
+    event.listen(store.engine, "commit", lose)
+    imported = bring(JPEG)
+    assert not imported.known and revising.get_photo(store, imported.photo_id).photo.sha256 in files(store)
 
 
 def test_screen_pictures_are_made_again_when_lost(store: Store, bring: Importer) -> None:

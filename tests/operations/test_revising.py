@@ -107,7 +107,7 @@ def test_the_photos_own_facts_cannot_be_changed(store: Store, photo: PhotoNow) -
 def test_titles_removal_and_restoring(store: Store, photo: PhotoNow) -> None:
     renamed = revising.rename(store, photo.photo.id, 0, "Reservoir")
     assert renamed.photo.title == "Reservoir"
-    revising.remove(store, photo.photo.id)
+    revising.remove(store, photo.photo.id, 1)
     with pytest.raises(revising.PhotoUnknownError):
         revising.get_photo(store, photo.photo.id)
     assert revising.restore(store, photo.photo.id).photo.title == "Reservoir"

@@ -174,7 +174,7 @@ def test_a_missing_patch_is_said(filling: Filling, tmp_path: Path) -> None:
     filling.ask(1)
     filling.make()
     recipe = filling.keep(filling.recipe)
-    filling.store.patches.remove(recipe.edges.patches[2].sha256)
+    filling.store.patches.place(recipe.edges.patches[2].sha256).unlink()
     with pytest.raises(PatchMissingError, match="ask for the takes again"):
         filling.written(recipe, tmp_path / "out.png")
     assert not (tmp_path / "out.png").exists()

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
-from clients import Importer
+from clients import Importer, at_once
 from pictures import jpeg_bytes, smooth_picture
 
 from sequor.operations import ratios, revising, versions
 from sequor.operations.revising import PhotoNow
 from sequor.operations.versions import NameTakenError, VersionUnknownError
 from sequor.recipe.frame_actions import with_frame
-from sequor.store.database import Store
+from sequor.store.database import ChangedMeanwhileError, Store
+from sequor.store.models import Version
 
 JPEG = jpeg_bytes(smooth_picture(300, 200))
 
@@ -26,11 +29,14 @@ def with_ratio(store: Store, now: PhotoNow, ratio: str) -> PhotoNow:
     return revising.revise(store, now.photo.id, now.photo.changes, recipe, f"Ratio {ratio}")
 
 
+def kept(store: Store, now: PhotoNow, name: str) -> tuple[PhotoNow, Version]:
+    after = versions.keep_version(store, now.photo.id, now.photo.changes, name)
+    return after, next(one for one, _ in versions.list_versions(store, now.photo.id) if one.name == name)
+
+
 def test_named_states_side_by_side(store: Store, photo: PhotoNow) -> None:
-    square = with_ratio(store, photo, "1:1")
-    wall = versions.keep_version(store, photo.photo.id, "square for the wall")
-    wide = with_ratio(store, square, "2:1")
-    page = versions.keep_version(store, photo.photo.id, "wide for the page")
+    square, wall = kept(store, with_ratio(store, photo, "1:1"), "square for the wall")
+    wide, page = kept(store, with_ratio(store, square, "2:1"), "wide for the page")
     listed = versions.list_versions(store, photo.photo.id)
     assert [(one.name, recipe.frame.ratio) for one, recipe in listed] == [
         ("square for the wall", "1:1"),
@@ -41,40 +47,75 @@ def test_named_states_side_by_side(store: Store, photo: PhotoNow) -> None:
         page.name,
     ]
     # A version does not follow what is done later, until it is brought up.
-    with_ratio(store, wide, "golden:1")
+    after = with_ratio(store, wide, "golden:1")
     assert versions.chosen(store, photo.photo.id, [page.id])[0][1].frame.ratio == "2:1"
-    versions.bring_up(store, photo.photo.id, page.id)
+    versions.bring_up(store, photo.photo.id, after.photo.changes, page.id)
     assert versions.chosen(store, photo.photo.id, [page.id])[0][1].frame.ratio == "golden:1"
 
 
 def test_names_are_each_given_once(store: Store, photo: PhotoNow) -> None:
-    first = versions.keep_version(store, photo.photo.id, "wall")
+    now, first = kept(store, photo, "wall")
     with pytest.raises(NameTakenError, match="choose another name"):
-        versions.keep_version(store, photo.photo.id, "wall")
-    versions.remove_version(store, photo.photo.id, first.id)
-    versions.keep_version(store, photo.photo.id, "wall")
+        versions.keep_version(store, photo.photo.id, now.photo.changes, "wall")
+    now, _ = kept(store, now, "Wall")
+    now = versions.remove_version(store, photo.photo.id, now.photo.changes, first.id)
+    now, _ = kept(store, now, "wall")
     with pytest.raises(NameTakenError):
-        versions.restore_version(store, photo.photo.id, first.id)
+        versions.restore_version(store, photo.photo.id, now.photo.changes, first.id)
+
+
+def test_of_two_who_give_a_name_at_once_one_does(store: Store, photo: PhotoNow) -> None:
+    def keep(number: int) -> str:
+        try:
+            versions.keep_version(store, photo.photo.id, photo.photo.changes, "wall")
+            return "kept"
+        except (NameTakenError, ChangedMeanwhileError):
+            return "refused"
+
+    assert sorted(at_once(4, keep)) == ["kept", "refused", "refused", "refused"]
+    assert len(versions.list_versions(store, photo.photo.id)) == 1
 
 
 def test_a_removed_version_comes_back(store: Store, photo: PhotoNow) -> None:
-    kept = versions.keep_version(store, photo.photo.id, "wall")
-    versions.remove_version(store, photo.photo.id, kept.id)
+    now, wall = kept(store, photo, "wall")
+    now = versions.remove_version(store, photo.photo.id, now.photo.changes, wall.id)
     assert versions.list_versions(store, photo.photo.id) == []
     with pytest.raises(VersionUnknownError, match="choose again"):
-        versions.chosen(store, photo.photo.id, [kept.id])
-    versions.restore_version(store, photo.photo.id, kept.id)
-    assert [one.id for one, _ in versions.list_versions(store, photo.photo.id)] == [kept.id]
+        versions.chosen(store, photo.photo.id, [wall.id])
+    versions.restore_version(store, photo.photo.id, now.photo.changes, wall.id)
+    assert [one.id for one, _ in versions.list_versions(store, photo.photo.id)] == [wall.id]
 
 
 def test_versions_belong_to_their_photo(store: Store, photo: PhotoNow, bring: Importer) -> None:
-    kept = versions.keep_version(store, photo.photo.id, "wall")
+    _, wall = kept(store, photo, "wall")
     other = bring(jpeg_bytes(smooth_picture(200, 300, 2))).photo_id
     for work in (versions.bring_up, versions.remove_version, versions.restore_version):
         with pytest.raises(VersionUnknownError):
-            work(store, other, kept.id)
+            work(store, other, 0, wall.id)
     with pytest.raises(revising.PhotoUnknownError):
-        versions.keep_version(store, 10**6, "wall")
+        versions.keep_version(store, 10**6, 0, "wall")
+
+
+@pytest.mark.parametrize(
+    "write",
+    [
+        lambda store, photo, old, version: revising.remove(store, photo, old),
+        lambda store, photo, old, version: revising.rename(store, photo, old, "Jetty"),
+        lambda store, photo, old, version: revising.turn_quarter(store, photo, old, clockwise=True),
+        lambda store, photo, old, version: revising.undo(store, photo, old),
+        lambda store, photo, old, version: revising.recover(store, photo, old),
+        lambda store, photo, old, version: versions.keep_version(store, photo, old, "other"),
+        versions.bring_up,
+        versions.remove_version,
+    ],
+)
+def test_every_write_names_what_it_saw(store: Store, photo: PhotoNow, write: Any) -> None:
+    """One check for all: whoever read an older state is told, and nothing is changed."""
+    now, wall = kept(store, photo, "wall")
+    with pytest.raises(ChangedMeanwhileError, match="not kept"):
+        write(store, photo.photo.id, photo.photo.changes, wall.id)
+    after = revising.get_photo(store, photo.photo.id)
+    assert (after.photo.changes, after.revision.id) == (now.photo.changes, now.revision.id)
 
 
 def test_the_way_back_is_a_new_revision(store: Store, photo: PhotoNow) -> None:
@@ -89,7 +130,7 @@ def test_the_way_back_is_a_new_revision(store: Store, photo: PhotoNow) -> None:
         "Ratio 1:1", "Ratio 2:1", "Back to: Ratio 1:1", "Back to: Ratio 1:1",
     ]  # fmt: skip
     assert revising.undo(store, photo.photo.id, again.photo.changes).recipe == square.recipe
-    with pytest.raises(revising.ChangedMeanwhileError):
+    with pytest.raises(ChangedMeanwhileError):
         revising.return_to(store, photo.photo.id, 0, square.revision.id)
 
 

@@ -97,7 +97,10 @@ PROFILE = {"camera": "Invented Optics IO-1", "lens": "IO 12-33mm", "focal_mm": 1
         ({"references": [{**LEVEL, "points": [[0, 0], [1e-300, 0]]}]}, "references.0"),
         ({"references": [{**LEVEL, "points": [[0, 0], [1e300, 0]]}]}, "references.0.points.1.0"),
         ({"references": [{**LEVEL, "group": "a\x00b"}]}, "references.0.group"),
-        ({"references": [line(f"r{n}", "straight", *[(i, n) for i in range(1000)]) for n in range(11)]}, "references"),
+        (
+            {"references": [line(f"r{n}", "straight", *[(i, n) for i in range(1000)]) for n in range(11)]},
+            "references",
+        ),
         ({"correction": {"free": [], "roll": 1e9, "pitch": 0, "yaw": 0}}, "correction.roll"),
         ({"correction": {"free": [], "proportion": 1e-300}}, "correction.proportion"),
         ({"frame": {"subject": [10]}}, "frame.subject.1"),

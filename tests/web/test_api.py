@@ -234,7 +234,9 @@ def test_titles_removal_and_undo(own_page: Page, photo: dict[str, Any]) -> None:
     renamed = own_page("PATCH", path, 0, json={"title": "  Jetty "})
     assert renamed.get_json()["title"] == "Jetty"
     assert own_page("PATCH", path, 1, json={"title": "  "}).status_code == 422
-    assert own_page("DELETE", path).status_code == 204
+    assert own_page("DELETE", path).status_code == 428
+    assert own_page("DELETE", path, 0).status_code == 412
+    assert own_page("DELETE", path, 1).status_code == 204
     assert own_page("GET", path).status_code == 404
     assert own_page("POST", f"{path}/restore").get_json()["title"] == "Jetty"
 

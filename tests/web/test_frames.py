@@ -117,13 +117,21 @@ def test_own_ratios_over_the_wire(own_page: Page) -> None:
 def test_versions_return_and_a_file_of_all(own_page: Page, photo: dict[str, Any]) -> None:
     path = f"/api/photos/{photo['photo']['id']}"
     level = kept(own_page, photo, {**LEVEL, "photo": photo["recipe"]["photo"]}, "Laid line 1, level")
-    wide = own_page("POST", f"{path}/versions", json={"name": "wide for the page"})
-    assert wide.status_code == 201 and wide.get_json()["ratio"] == "3:2"
-    taken = own_page("POST", f"{path}/versions", json={"name": "wide for the page"})
+    version = level["photo"]["version"]
+    answer = own_page("POST", f"{path}/versions", version, json={"name": "wide for the page"})
+    wide = answer.get_json()["versions"][0]
+    assert answer.status_code == 201 and wide["ratio"] == "3:2"
+    level["photo"]["version"] = answer.get_json()["version"]
+    taken = own_page(
+        "POST", f"{path}/versions", level["photo"]["version"], json={"name": "wide for the page"}
+    )
     assert taken.status_code == 409 and "choose another name" in taken.get_json()["detail"]
     square = {**level["recipe"], "frame": {**level["recipe"]["frame"], "ratio": "1:1"}}
     after = kept(own_page, level, square, "Ratio 1:1")
-    wall = own_page("POST", f"{path}/versions", json={"name": "square for the wall"}).get_json()
+    both = own_page(
+        "POST", f"{path}/versions", after["photo"]["version"], json={"name": "square for the wall"}
+    ).get_json()
+    wall = both["versions"][1]
     assert wall["width"] == wall["height"]
     assert own_page("GET", "/api/photos").get_json()["photos"][0]["versions"] == [
         "wide for the page",
@@ -133,7 +141,7 @@ def test_versions_return_and_a_file_of_all(own_page: Page, photo: dict[str, Any]
     job = own_page(
         "POST",
         f"{path}/exports",
-        json={"export": {}, "versions": [wide.get_json()["id"], wall["id"]], "now": False},
+        json={"export": {}, "versions": [wide["id"], wall["id"]], "now": False},
     ).get_json()
     assert finished(own_page, job)["state"] == "done"
     with zipfile.ZipFile(io.BytesIO(own_page("GET", f"/api/jobs/{job['id']}/file").data)) as together:
@@ -142,7 +150,7 @@ def test_versions_return_and_a_file_of_all(own_page: Page, photo: dict[str, Any]
     assert sizes["photo square for the wall.jpg"] == (wall["width"], wall["height"])
 
     back = own_page(
-        "POST", f"{path}/revisions/{level['photo']['revision']}/return", after["photo"]["version"]
+        "POST", f"{path}/revisions/{level['photo']['revision']}/return", both["version"]
     ).get_json()
     assert back["recipe"]["frame"]["ratio"] == "original" and back["action"].startswith("Back to: ")
     thumbnails = [
@@ -152,12 +160,14 @@ def test_versions_return_and_a_file_of_all(own_page: Page, photo: dict[str, Any]
     first, second = (Image.open(io.BytesIO(one.data)) for one in thumbnails)
     assert first.width / first.height == pytest.approx(1.5, abs=0.02) and second.width == second.height
 
-    assert own_page("DELETE", f"{path}/versions/{wall['id']}").status_code == 204
+    version = back["photo"]["version"]
+    assert own_page("DELETE", f"{path}/versions/{wall['id']}", version - 1).status_code == 412
+    assert len(own_page("DELETE", f"{path}/versions/{wall['id']}", version).get_json()["versions"]) == 1
     gone = own_page("POST", f"{path}/exports", json={"export": {}, "versions": [wall["id"]]})
     assert gone.status_code == 404 and "choose again" in gone.get_json()["detail"]
-    assert own_page("POST", f"{path}/versions/{wall['id']}/restore").status_code == 200
-    brought = own_page("PUT", f"{path}/versions/{wall['id']}").get_json()
-    assert brought["ratio"] == "3:2"
+    assert own_page("POST", f"{path}/versions/{wall['id']}/restore", version + 1).status_code == 200
+    brought = own_page("PUT", f"{path}/versions/{wall['id']}", version + 2).get_json()
+    assert brought["versions"][1]["ratio"] == "3:2"
 
 
 def test_a_size_that_does_not_belong_is_told_before_it_is_stored(

@@ -14,7 +14,7 @@ from clients import Importer, Page, Straight, finished
 from pictures import DEMO, jpeg_bytes
 from PIL import Image
 
-from sequor.jobs.children import Jobs
+from sequor.jobs.jobs import Jobs
 from sequor.operations.rendering import TILE
 from sequor.painter.client import Painter
 from sequor.store.database import Store
@@ -141,7 +141,7 @@ class TestPainter:
     def painted_page(self, store: Store, stand_in: Painter, tmp_path: Path) -> Iterator[Page]:
         """A page of a program that was started with a painter."""
         (tmp_path / "pages" / "assets").mkdir(parents=True, exist_ok=True)
-        jobs = Jobs(store.work)
+        jobs = Jobs(store, stand_in)
         app = create_app(store, jobs, Straight(store, stand_in), tmp_path / "pages", stand_in)
         yield Page(app.test_client())
         jobs.close()

@@ -5,9 +5,44 @@ from __future__ import annotations
 import io
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
-from .decode import Picture
+Picture = NDArray[np.uint8]
+
+
+def usable(profile: bytes | None) -> bytes | None:
+    """The profile of an RGB picture, cut to the length that it states; None for one that does not fit or
+    cannot be read (ICC.1:2022, 7.2: size at byte 0, data colour space at 16, signature at 36)."""
+    if profile is None or colour_space(profile) != "RGB" or _opened(profile) is None:
+        return None
+    return profile[: int.from_bytes(profile[:4], "big")]
+
+
+def colour_space(profile: bytes) -> str | None:
+    """What kind of colours a profile is for: "RGB", "GRAY", "CMYK", …; None for what is no profile."""
+    if len(profile) < 128 or profile[36:40] != b"acsp" or int.from_bytes(profile[:4], "big") > len(profile):
+        return None
+    return profile[16:20].decode("ascii", "replace").strip()
+
+
+def grey_to_srgb(picture: Image.Image, profile: bytes) -> Image.Image | None:
+    """A grey picture (mode L) through its grey profile to sRGB; None when the profile is damaged."""
+    source = _opened(profile) if colour_space(profile) == "GRAY" else None
+    if source is None:
+        return None
+    try:
+        transform = ImageCms.buildTransform(source, ImageCms.createProfile("sRGB"), "L", "RGB")
+        return ImageCms.applyTransform(picture, transform)
+    except (ImageCms.PyCMSError, OSError, ValueError):
+        return None
+
+
+def _opened(profile: bytes) -> ImageCms.ImageCmsProfile | None:
+    try:
+        return ImageCms.ImageCmsProfile(io.BytesIO(profile))
+    except (ImageCms.PyCMSError, OSError):
+        return None
 
 
 class ToScreen:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import mmap
 import warnings
 from dataclasses import dataclass
 from pathlib import Path
@@ -11,17 +12,25 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageOps
 
+from .colour import colour_space, grey_to_srgb, usable
+
 Picture = NDArray[np.uint8]
 
 LARGEST_PIXELS = 100_000_000
 LARGEST_SIDE = 32_000
 LARGEST_BYTES = 400_000_000
 
+MOST_SCANS = 100
+"""Scans of a JPEG: ten are usual in a progressive one."""
+MOST_CHUNKS = 60_000
+"""Chunks of a PNG: 8 KB each is usual, of which the largest file has 50,000."""
+
 # Our own limit below is the stricter one and words its refusal itself.
 Image.MAX_IMAGE_PIXELS = None
 
 FORMATS = {"JPEG": "jpeg", "MPO": "jpeg", "PNG": "png"}
 MODES = {"RGB", "L", "P", "1", "LA", "PA", "RGBA"}
+GREY = {"L", "LA", "1"}
 TRANSPOSED = {5, 6, 7, 8}
 """EXIF orientations that swap width and height."""
 
@@ -43,12 +52,43 @@ class Header:
 
 def read_header(path: Path) -> Header:
     """Look at a file without decoding its pixels. Raises UnreadablePictureError."""
+    if path.stat().st_size == 0:
+        raise UnreadablePictureError("the file is empty; copy it again from the camera or card")
     if path.stat().st_size > LARGEST_BYTES:
         raise UnreadablePictureError(
             f"the file is larger than {LARGEST_BYTES // 1_000_000} MB; save it smaller and import it again"
         )
+    _refuse_slow(path)
     with _open(path) as image:
         return _header(image, path)
+
+
+def _refuse_slow(path: Path) -> None:
+    """Raise UnreadablePictureError for a file that is made to take minutes: repeated scans, many chunks."""
+    with path.open("rb") as file, mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ) as content:
+        png = content[:8] == b"\x89PNG\r\n\x1a\n"
+        count = _chunks(content) if png else content[:2] == b"\xff\xd8" and _count(content, b"\xff\xda")
+    if count > (MOST_CHUNKS if png else MOST_SCANS):
+        what = f"more than {MOST_CHUNKS} pieces" if png else f"more than {MOST_SCANS} scans"
+        raise UnreadablePictureError(
+            f"the file has {what}, which no camera writes; save it anew with another program and import that"
+        )
+
+
+def _count(content: mmap.mmap, what: bytes) -> int:
+    """How often some bytes occur; beyond what matters it is not counted on."""
+    at, count = content.find(what), 0
+    while at >= 0 and count <= MOST_SCANS:
+        at, count = content.find(what, at + 2), count + 1
+    return count
+
+
+def _chunks(content: mmap.mmap) -> int:
+    """The chunks of a PNG (3rd ed., 5.3: length, type, data, check sum)."""
+    at, count = 8, 0
+    while at + 12 <= len(content) and count <= MOST_CHUNKS:
+        at, count = at + 12 + int.from_bytes(content[at : at + 4], "big"), count + 1
+    return count
 
 
 def decode(path: Path, quarter_turns: int = 0) -> Picture:
@@ -69,10 +109,31 @@ def decode(path: Path, quarter_turns: int = 0) -> Picture:
 
 
 def colour_profile(path: Path) -> bytes | None:
-    """The ICC profile in the file; None when there is none."""
+    """The ICC profile that the decoded colours are in; None: sRGB.
+
+    A grey profile has been applied by then; one that is damaged or for other colours counts for nothing.
+    """
     with _open(path) as image:
-        profile: Any = image.info.get("icc_profile")
-        return bytes(profile) if profile else None
+        return usable(_profile(image))
+
+
+def profile_notice(path: Path) -> str | None:
+    """What became of a profile in the file that does not go with the decoded colours; None: it does."""
+    with _open(path) as image:
+        profile = _profile(image)
+        if profile is None or usable(profile):
+            return None
+        kind = colour_space(profile)
+        if kind == "GRAY" and image.mode in GREY:
+            return "The photo's grey profile was applied. The exported file is in sRGB."
+    if kind in (None, "RGB", "GRAY"):
+        return "The colour profile in the photo's file is damaged or does not fit. The photo counts as sRGB."
+    return f"The colour profile in the photo's file is for {kind} pictures. The photo counts as sRGB."
+
+
+def _profile(image: Image.Image) -> bytes | None:
+    profile: Any = image.info.get("icc_profile")
+    return bytes(profile) if profile else None
 
 
 def _open(path: Path) -> Image.Image:
@@ -126,6 +187,16 @@ def _png_bit_depth(path: Path) -> int:
 
 
 def _to_rgb(image: Image.Image) -> Image.Image:
+    profile = _profile(image)
+    if profile is not None and image.mode in GREY and colour_space(profile) == "GRAY":
+        on_white = image if image.mode == "L" else _on_white(image).convert("L")
+        in_srgb = grey_to_srgb(on_white, profile)
+        if in_srgb is not None:
+            return in_srgb
+    return _on_white(image)
+
+
+def _on_white(image: Image.Image) -> Image.Image:
     if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
         rgba = image.convert("RGBA")
         white = Image.new("RGBA", rgba.size, (255, 255, 255, 255))

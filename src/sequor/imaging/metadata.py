@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
+import contextlib
+import errno
+import os
+import struct
+import tempfile
 import threading
+import warnings
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import pyexiv2
+from PIL import Image
 
 pyexiv2.set_log_level(4)
 
@@ -52,7 +60,7 @@ def carry_over(
     ppi: float | None = None,
     new: float = 0.0,
     painted: bool = False,
-) -> None:
+) -> list[str]:
     """Copy EXIF, IPTC and XMP from the original to an export of ``width`` x ``height`` pixels.
 
     Orientation becomes 1 (the pixels are upright now), the pixel dimensions become true and the
@@ -60,38 +68,96 @@ def carry_over(
     with the pixels. With ``ppi`` the resolution is the print's, else what the original says. ``new``: the
     share of the pixels that no camera took, ``painted``: whether an outside painter made some of them; both
     are declared.
+
+    Metadata never stops a picture: what cannot be read is left out, and a sentence on it is in the list that
+    is returned. Raises OSError when the disk is full.
     """
-    with _ONE_AT_A_TIME:
-        original = pyexiv2.Image(str(source))
+    with _ONE_AT_A_TIME, tempfile.TemporaryDirectory() as folder:
+        original = _opened(source, Path(folder))
+        export = pyexiv2.Image(str(target))
+        lost: list[str] = []
         try:
-            export = pyexiv2.Image(str(target))
-            try:
-                original.copy_to_another_image(
-                    export, exif=True, iptc=True, xmp=True, icc=False, comment=kind == "jpeg", thumbnail=False
-                )
-                _make_true(export, width, height)
-                if ppi is not None:
-                    _set_resolution(export, ppi)
-                if new:
-                    _declare(export, new, painted)
-            finally:
-                export.close()
+            for part in ("EXIF", "IPTC", "XMP") if original else ():
+                if not _carried(lambda part=part: _copy(original, export, part, kind)):  # type: ignore[misc]
+                    lost.append(part)
+            for part, correct in (
+                ("EXIF", lambda: _make_exif_true(export, width, height)),
+                ("EXIF", lambda: None if ppi is None else _set_resolution(export, ppi)),
+                ("XMP", lambda: _drop_xmp(export, *STALE_XMP)),
+                ("XMP", lambda: _declare(export, new, painted) if new else None),
+            ):
+                if not _carried(correct):
+                    # Better without than with what is not true of this picture.
+                    _carried(export.clear_exif if part == "EXIF" else export.clear_xmp)
+                    lost.append(part)
         finally:
-            original.close()
+            export.close()
+            if original:
+                original.close()
+    if original is None:
+        return ["The metadata in the photo's file is damaged. It was left out of the exported file."]
+    return [
+        f"The {part} metadata in the photo's file is damaged. It was left out of the exported file."
+        for part in dict.fromkeys(lost)
+    ]
 
 
-def _make_true(export: Any, width: int, height: int) -> None:
-    exif = export.read_exif()
-    if exif:
-        _make_exif_true(export, exif, width, height)
-    _drop_xmp(
+STALE_XMP = (
+    "Xmp.tiff.Orientation",
+    "Xmp.exif.PixelXDimension",
+    "Xmp.exif.PixelYDimension",
+    "Xmp.tiff.ImageWidth",
+    "Xmp.tiff.ImageLength",
+)
+"""What XMP may say of the photo as it was taken."""
+
+
+def _carried(step: Callable[[], None]) -> bool:
+    """Whether a step with damaged metadata went well. Raises OSError when the disk is full."""
+    try:
+        step()
+        return True
+    except (RuntimeError, ValueError, KeyError) as error:
+        if "No space left" in str(error):
+            raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC)) from None
+        return False
+
+
+def _copy(original: Any, export: Any, part: str, kind: str) -> None:
+    original.copy_to_another_image(
         export,
-        "Xmp.tiff.Orientation",
-        "Xmp.exif.PixelXDimension",
-        "Xmp.exif.PixelYDimension",
-        "Xmp.tiff.ImageWidth",
-        "Xmp.tiff.ImageLength",
+        exif=part == "EXIF",
+        iptc=part == "IPTC",
+        xmp=part == "XMP",
+        icc=False,
+        comment=kind == "jpeg" and part == "EXIF",
+        thumbnail=False,
     )
+
+
+def _opened(source: Path, folder: Path) -> Any:
+    """The metadata of a file; where a damaged profile or the like stands in the way, that of a small file
+    with the same blocks. None when they cannot be read either."""
+    for file in (source, _carrier(source, folder / "blocks.jpg")):
+        if file is not None:
+            with contextlib.suppress(RuntimeError):
+                return pyexiv2.Image(str(file))
+    return None
+
+
+def _carrier(source: Path, file: Path) -> Path | None:
+    """A JPEG of one pixel with the EXIF and XMP blocks of another file, byte by byte."""
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            with Image.open(source) as image:
+                xmp = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp") or b""
+                exif = image.info.get("exif", b"")
+        blocks = {"exif": exif, "xmp": xmp.encode() if isinstance(xmp, str) else xmp}
+        Image.new("RGB", (1, 1)).save(file, "JPEG", **blocks)
+        return file
+    except (OSError, ValueError, SyntaxError, struct.error):
+        return None
 
 
 def _drop_xmp(export: Any, *keys: str) -> None:
@@ -143,7 +209,10 @@ def _declare(export: Any, new: float, painted: bool) -> None:
     )
 
 
-def _make_exif_true(export: Any, exif: dict[str, str], width: int, height: int) -> None:
+def _make_exif_true(export: Any, width: int, height: int) -> None:
+    exif = _told(export)
+    if not exif:
+        return
     export.clear_thumbnail()
     true = {"Exif.Image.Orientation": "1"}
     for key, value in (("PixelXDimension", width), ("PixelYDimension", height)):
@@ -154,23 +223,31 @@ def _make_exif_true(export: Any, exif: dict[str, str], width: int, height: int) 
     export.modify_exif(true)
 
 
+def _told(image: Any) -> dict[str, str]:
+    """The EXIF of an open file; texts that are not UTF-8 are read as Latin-1, in which every byte is one."""
+    try:
+        exif: dict[str, str] = image.read_exif()
+    except UnicodeDecodeError:
+        exif = image.read_exif(encoding="latin-1")
+    return exif
+
+
 def _read_exif(path: Path) -> dict[str, str]:
-    with _ONE_AT_A_TIME:
-        try:
-            image = pyexiv2.Image(str(path))
-        except RuntimeError:
+    with _ONE_AT_A_TIME, tempfile.TemporaryDirectory() as folder:
+        image = _opened(path, Path(folder))
+        if image is None:
             return {}
         try:
-            exif: dict[str, str] = image.read_exif()
-            return exif
-        except (RuntimeError, UnicodeDecodeError):
+            return _told(image)
+        except (RuntimeError, ValueError):
             return {}
         finally:
             image.close()
 
 
 def _text(value: str | None) -> str | None:
-    return value.strip("\0 ")[:200] or None if value else None
+    plain = "".join(sign for sign in value or "" if sign.isprintable()).strip()
+    return plain[:200] or None
 
 
 def _number(value: str | None) -> float | None:

@@ -29,6 +29,9 @@ def queue(broker: str) -> Celery:
         accept_content=["json"],
         worker_prefetch_multiplier=1,
         broker_connection_retry_on_startup=True,
+        # A child loads compiled libraries first; at Celery's four seconds it would be killed over it, again
+        # and again.
+        worker_proc_alive_timeout=60,
     )
     return app
 

@@ -1,9 +1,12 @@
-"""The tasks that run in a child process."""
+"""The kinds of jobs: what each runs in a child, in which lane, for how long at most."""
 
 from __future__ import annotations
 
-import resource
+import shutil
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
 from pathlib import Path
+from typing import Any
 
 from sequor.operations.exporting import Exported, export, export_together
 from sequor.operations.filling import Means
@@ -11,34 +14,80 @@ from sequor.operations.importing import Inspection, inspect
 from sequor.operations.reporting import Report
 from sequor.painter.client import Painter
 from sequor.recipe.model import Recipe
-from sequor.store.files import Patches
+from sequor.recipe.reading import build
+from sequor.store.files import Originals, Patches
 
-MEMORY_LIMIT = 8 << 30
-"""Address space of a child: a 100-megapixel picture needs about a gigabyte, the libraries two."""
+Spec = dict[str, Any]
 
 
-def inspect_file(report: Report, file: Path, screen: Path) -> Inspection:
+@dataclass(frozen=True)
+class Work:
+    """What a job has at hand in its child: its own folder, what was asked for, the installation's files."""
+
+    folder: Path
+    spec: Spec
+    data: Path
+    painter: Painter | None
+
+    @property
+    def original(self) -> Path:
+        """The photo's original. Raises OriginalMissingError."""
+        return Originals(self.data / "originals").path(self.spec["sha256"])
+
+    @property
+    def means(self) -> Means:
+        """What a fill may use."""
+        return Means(Patches(self.data / "patches").path, self.painter)
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of job. Jobs of one lane wait for each other, those of different lanes do not."""
+
+    lane: str
+    seconds: float
+    run: Callable[[Report, Work], Any]
+
+
+def _inspect(report: Report, work: Work) -> Inspection:
     """Look an untrusted file over."""
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
-    return inspect(file, screen, report)
+    screen = work.folder / "screen"
+    # What an earlier attempt left is not to be mixed with this one's.
+    shutil.rmtree(screen, ignore_errors=True)
+    return inspect(work.folder / "file", screen, report)
 
 
-def export_photo(
-    report: Report, original: Path, recipe: Recipe, out: Path, patches: Patches, painter: Painter | None
-) -> Exported:
+def _export(report: Report, work: Work) -> Spec:
     """Write one export, and beside it, where pixels are new, the mask of them."""
-    edges = recipe.edges
-    mask = out.with_name("mask") if edges.mode == "fill" or edges.touch_ups else None
-    return export(original, recipe, out, report, Means(patches.path, painter), mask)
+    recipe = build(work.spec["recipe"])
+    mask = work.folder / "mask" if recipe.edges.mode == "fill" or recipe.edges.touch_ups else None
+    written = export(work.original, recipe, work.folder / "export", report, work.means, mask)
+    return _result([written])
 
 
-def export_versions(
-    report: Report,
-    original: Path,
-    named: list[tuple[str, Recipe]],
-    out: Path,
-    patches: Patches,
-    painter: Painter | None,
-) -> list[Exported]:
+def _export_together(report: Report, work: Work) -> Spec:
     """Write several states of a photo into one file."""
-    return export_together(original, named, out, report, Means(patches.path, painter))
+    named = [(name, build(recipe)) for name, recipe in work.spec["named"]]
+    return _result(export_together(work.original, named, work.folder / "export", report, work.means))
+
+
+def _result(written: list[Exported]) -> Spec:
+    notices = list(dict.fromkeys(notice for one in written for notice in one.notices))
+    return {**asdict(written[0]), "notices": notices}
+
+
+KINDS: dict[str, Kind] = {
+    "import": Kind("import", 60, _inspect),
+    "export": Kind("export", 600, _export),
+    "versions": Kind("export", 1800, _export_together),
+}
+
+
+def export_spec(sha256: str, recipe: Recipe) -> Spec:
+    """What an export is told."""
+    return {"sha256": sha256, "recipe": recipe.model_dump(mode="json")}
+
+
+def versions_spec(sha256: str, named: list[tuple[str, Recipe]]) -> Spec:
+    """What an export of several states is told: the name of each in the file, and its recipe."""
+    return {"sha256": sha256, "named": [[name, recipe.model_dump(mode="json")] for name, recipe in named]}

@@ -6,6 +6,7 @@ The broker, the database and the data folder come from its environment.
 from __future__ import annotations
 
 import os
+import resource
 from functools import cache
 from pathlib import Path
 
@@ -16,6 +17,7 @@ from sequor.painter.client import Painter
 from sequor.store.database import Store, connect
 
 from .background import BROKER, DATA, DATABASE, MAKE_TAKES, PAINTER, queue
+from .children import MEMORY_LIMIT, end_with_parent
 
 app = queue(os.environ[BROKER])
 
@@ -27,7 +29,9 @@ def _store() -> Store:
 
 @worker_process_init.connect  # type: ignore[untyped-decorator]
 def _make_ready(**_: object) -> None:
-    """Load what the first take would wait for."""
+    """Load what the first take would wait for; end with the worker, and stay within bounds of memory."""
+    end_with_parent()
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
     from sequor.core import lanczos
     from sequor.core.fill import complete
 

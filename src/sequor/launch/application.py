@@ -11,24 +11,30 @@ from pathlib import Path
 
 import numpy as np
 from apiflask import APIFlask
-from sqlalchemy import select
+from sqlalchemy import Engine
 from waitress.server import create_server
 
 from sequor.core.lens import no_lens
 from sequor.core.mapping import Mapping
 from sequor.core.resample import resample
-from sequor.jobs.children import Jobs
+from sequor.jobs.jobs import Jobs
+from sequor.operations import checking
 from sequor.operations.importing import inspect, register
 from sequor.operations.takes import forget_first_looks
 from sequor.painter.client import Painter
-from sequor.store.database import Store, connect, migrate
-from sequor.store.models import Photo, Take
+from sequor.store.database import NewerDatabaseError, Store, connect, migrate, schema_now
+from sequor.store.files import content_hash, write_whole
+from sequor.store.models import Photo
+from sequor.store.room import RESERVE, refuse_without_room
 from sequor.web.app import create_app
 
 from .background import Helpers
-from .mariadb import StartError
+from .dump import dump, load
+from .mariadb import MariaDB
+from .processes import StartError
 
 DEMO_DONE = "demo-loaded"
+DEMO_BYTES = 30_000_000
 DEMO_ORDER = ("shore", "mill", "village", "tower", "viaduct", "glasshouse")
 DEMO_TITLES = {
     "shore": "Reservoir shore",
@@ -41,7 +47,7 @@ DEMO_TITLES = {
 
 
 def run(
-    url: str,
+    database: MariaDB,
     folder: Path,
     root: Path,
     port: int,
@@ -49,16 +55,25 @@ def run(
     stop: threading.Event,
     painter: Painter | None = None,
 ) -> None:
-    """Migrate the schema, load the demo photos on the first start, and serve until ``stop``."""
-    engine = connect(url)
-    migrate(engine)
+    """Migrate the schema, load the demo photos on the first start, and serve until ``stop``.
+
+    Raises StartError.
+    """
+    engine = connect(database.url)
+    bring_schema_up(engine, database)
     store = Store(engine, folder)
-    jobs = Jobs(store.work)
-    _reconcile(store)
+    photos = root / "demo" / "photos"
+    refuse_lost_database(store, photos)
+    for title in checking.missing_originals(store):
+        print(f"The original of “{title}” is missing from {store.originals.folder}", file=sys.stderr)
+    set_aside(store)
+    checking.note_names(store)
+    jobs = Jobs(store, painter)
     forget_first_looks(store)
     if demo:
-        load_demo(store, root / "demo" / "photos")
-    helpers = Helpers(store, url, painter)
+        load_demo(store, photos)
+    jobs.take_up()
+    helpers = Helpers(store, database.url, painter)
     try:
         pages = root / "frontend" / "dist"
         app = create_app(store, jobs, helpers.background, pages, painter)
@@ -68,11 +83,71 @@ def run(
     engine.dispose()
 
 
+def bring_schema_up(engine: Engine, database: MariaDB) -> None:
+    """Migrate the schema, all or nothing: a database that holds something is written out before.
+
+    Raises StartError.
+    """
+    try:
+        now, newest = schema_now(engine)
+    except NewerDatabaseError as error:
+        raise StartError(
+            f"the data in {database.folder.parent} was made by a newer Sequor ({error}); start that one, or "
+            "choose another folder with --data. Nothing was changed"
+        ) from None
+    if now == newest:
+        return
+    before = database.folder / f"before-{newest}.sql"
+    if now is not None:
+        dump(database.client, before)
+    try:
+        migrate(engine)
+    except Exception as error:
+        reason = str(error).splitlines()[0][:200]
+        if now is not None:
+            engine.dispose()
+            load(database.client, before)
+        raise StartError(
+            f"the database could not be brought from schema {now} to {newest} ({reason}); it is as it was "
+            "before. Start the earlier program to go on, and report this"
+        ) from None
+    before.unlink(missing_ok=True)
+
+
+def refuse_lost_database(store: Store, demo: Path) -> None:
+    """Raise StartError when there are originals and a database that knows of none.
+
+    The demo photos do not count: a first start may have been broken off while it loaded them.
+    """
+    originals = checking.lost_database(store, lambda: {content_hash(file) for file in demo.glob("*.jpg")})
+    if originals:
+        raise StartError(
+            f"{store.folder} holds {originals} originals, but its database is empty. Nothing was touched. "
+            "Bring the database back with bin/restore BACKUP, or import the originals again with "
+            f"bin/check --adopt --data {store.folder}"
+        )
+
+
+def set_aside(store: Store) -> None:
+    """Move files that no row knows out of the way, and say so."""
+    moved = checking.set_aside_unknown(store)
+    for what in ("original", "patch"):
+        places = [path for kind, path in moved if kind == what]
+        if places:
+            hint = "; bin/check --adopt imports them" if what == "original" else ""
+            print(
+                f"Files that no photo knows were moved to {places[0].parent}: {len(places)}{hint}",
+                file=sys.stderr,
+                flush=True,
+            )
+
+
 def load_demo(store: Store, photos: Path) -> None:
     """The demo photos, on the first start only; one that was removed stays away."""
     marker = store.folder / DEMO_DONE
     if marker.exists():
         return
+    refuse_without_room(store.folder, DEMO_BYTES, RESERVE)
     for name in DEMO_ORDER:
         folder = store.work / f"demo-{name}"
         folder.mkdir(parents=True, exist_ok=True)
@@ -80,10 +155,11 @@ def load_demo(store: Store, photos: Path) -> None:
         shutil.copyfile(photos / f"wendlow_{name}.jpg", file)
         found = inspect(file, folder / "screen", lambda share, words: None)
         imported = register(store, file, folder / "screen", found, f"wendlow_{name}.jpg")
-        with store.transaction() as session:
-            session.get_one(Photo, imported.photo_id).title = DEMO_TITLES[name]
+        if not imported.known:
+            with store.transaction() as session:
+                session.get_one(Photo, imported.photo_id).title = DEMO_TITLES[name]
         shutil.rmtree(folder)
-    marker.write_text("1\n")
+    write_whole(marker, b"1\n")
 
 
 def _serve(app: APIFlask, jobs: Jobs, port: int, stop: threading.Event) -> None:
@@ -114,16 +190,3 @@ def _warm_up(jobs: Jobs) -> None:
     """Compile the kernel and load the libraries before the first photographer waits for them."""
     jobs.warm_up()
     resample(np.zeros((8, 8, 3), np.uint8), Mapping(8, 8, np.eye(3), no_lens(8, 8)), 0.0, 0.0, 8, 8)
-
-
-def _reconcile(store: Store) -> None:
-    with store.transaction() as session:
-        known = list(session.scalars(select(Photo.sha256)))
-        made = session.scalars(select(Take.parts).where(Take.state == "done"))
-        patches = [part["sha256"] for parts in made for part in parts]
-    store.patches.reconcile(patches)
-    for sha256 in store.originals.reconcile(known):
-        print(
-            f"The original {sha256[:12]}… of a photo is missing from {store.originals.folder}",
-            file=sys.stderr,
-        )

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import logging
 import os
 import shutil
 import signal
-import subprocess
 import sys
-import tempfile
 import threading
 import time
 from pathlib import Path
@@ -20,7 +19,7 @@ from sequor.operations.takes import unfinished
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 
-from .mariadb import StartError
+from .processes import Child, StartError, end_orphan, run_folder
 
 READY_SECONDS = 20
 STOP_SECONDS = 10
@@ -38,7 +37,11 @@ class Helpers:
 
     def __init__(self, store: Store, database: str, painter: Painter | None = None) -> None:
         self._store = store
-        self._run = Path(tempfile.mkdtemp(prefix="sequor-redis-"))
+        for name in ("worker", "redis"):
+            end_orphan(self._note(name), signal.SIGKILL)
+        self._run = run_folder(store.folder) / "redis"
+        shutil.rmtree(self._run, ignore_errors=True)
+        self._run.mkdir(mode=0o700)
         self._socket = self._run / "s"
         self.broker = f"redis+socket://{self._socket}"
         self.background = Background(self.broker)
@@ -57,7 +60,7 @@ class Helpers:
             self._wait_for_redis()
             self.worker = self._start_worker()
         except BaseException:
-            self.redis.kill()
+            self.redis.stop(signal.SIGKILL, STOP_SECONDS)
             raise
         self._stopping = threading.Event()
         self._watching = threading.Thread(target=self._watch, daemon=True)
@@ -68,15 +71,11 @@ class Helpers:
         self._stopping.set()
         self._watching.join(STOP_SECONDS)
         # SIGQUIT is Celery's way to end at once; SIGTERM would wait for the take.
-        for process, how in ((self.worker, signal.SIGQUIT), (self.redis, signal.SIGTERM)):
-            if process.poll() is None:
-                process.send_signal(how)
-                try:
-                    process.wait(STOP_SECONDS)
-                except subprocess.TimeoutExpired:
-                    process.kill()
-                    process.wait()
+        self.worker.stop(signal.SIGQUIT, STOP_SECONDS)
+        self.redis.stop(signal.SIGTERM, STOP_SECONDS)
         shutil.rmtree(self._run, ignore_errors=True)
+        with contextlib.suppress(OSError):
+            self._run.parent.rmdir()
 
     def take_up(self) -> None:
         """Ask for everything that is still to be made; asked twice, it is made once."""
@@ -86,24 +85,24 @@ class Helpers:
             except BackgroundGoneError:
                 return
 
-    def _start_redis(self) -> subprocess.Popen[bytes]:
+    def _note(self, name: str) -> Path:
+        return self._store.folder / f"{name}.pid"
+
+    def _start_redis(self) -> Child:
         assert self._program is not None
         command = [self._program, "--port", "0", "--unixsocket", str(self._socket), "--unixsocketperm", "700"]
         command += ["--dir", str(self._run), "--save", "", "--appendonly", "no", "--daemonize", "no"]
-        return self._popen(command, "redis.log")
+        return self._begin(command, "redis")
 
-    def _start_worker(self) -> subprocess.Popen[bytes]:
+    def _start_worker(self) -> Child:
         command = [sys.executable, "-m", "celery", "-A", "sequor.jobs.worker", "worker"]
         command += ["--concurrency", "1", "--loglevel", "WARNING"]
         command += ["--without-gossip", "--without-mingle", "--without-heartbeat"]
-        return self._popen(command, "worker.log")
+        return self._begin(command, "worker")
 
-    def _popen(self, command: list[str], log_name: str) -> subprocess.Popen[bytes]:
-        with (self._store.folder / log_name).open("ab") as output:
-            # A session of its own, so that Ctrl-C reaches the program first.
-            return subprocess.Popen(
-                command, stdout=output, stderr=output, env=self._environment, start_new_session=True
-            )
+    def _begin(self, command: list[str], name: str) -> Child:
+        with (self._store.folder / f"{name}.log").open("ab") as output:
+            return Child(command, self._note(name), output, environment=self._environment)
 
     def _wait_for_redis(self) -> None:
         client = redis.Redis(unix_socket_path=str(self._socket))
@@ -115,14 +114,14 @@ class Helpers:
                 return
             except redis.ConnectionError:
                 pass
-            if self.redis.poll() is not None or time.monotonic() > deadline:
+            if self.redis.ended or time.monotonic() > deadline:
                 raise StartError(f"Redis did not come up; see redis.log in {self._store.folder}")
             time.sleep(0.02)
 
     def _watch(self) -> None:
         self.take_up()
         while not self._stopping.wait(WATCH_SECONDS):
-            ended = [name for name in ("redis", "worker") if getattr(self, name).poll() is not None]
+            ended = [name for name in ("redis", "worker") if getattr(self, name).ended]
             if not ended:
                 continue
             log.warning("%s ended and is started again", " and ".join(ended))

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import signal
 import socket
-import subprocess
 import sys
 import time
 from collections.abc import Iterator
@@ -12,7 +12,8 @@ from pathlib import Path
 
 from sequor.painter.client import Painter
 
-from .mariadb import StartError, free_port
+from .mariadb import free_port
+from .processes import Child, StartError, end_orphan
 
 STAND_IN = "stand-in"
 READY_SECONDS = 20
@@ -30,27 +31,23 @@ def painter_at(wanted: str | None, folder: Path) -> Iterator[Painter | None]:
         return
     port = free_port()
     command = [sys.executable, "-m", "sequor.painter.stand_in", "--port", str(port)]
+    note = folder / "painter.pid"
+    end_orphan(note)
     with (folder / "painter.log").open("ab") as output:
-        # A session of its own, so that Ctrl-C reaches the program first.
-        process = subprocess.Popen(command, stdout=output, stderr=output, start_new_session=True)
+        child = Child(command, note, output)
     try:
-        _wait_for(process, port, folder)
+        _wait_for(child, port, folder)
         yield Painter(f"http://127.0.0.1:{port}")
     finally:
-        process.terminate()
-        try:
-            process.wait(STOP_SECONDS)
-        except subprocess.TimeoutExpired:
-            process.kill()
-            process.wait()
+        child.stop(signal.SIGTERM, STOP_SECONDS)
 
 
-def _wait_for(process: subprocess.Popen[bytes], port: int, folder: Path) -> None:
+def _wait_for(child: Child, port: int, folder: Path) -> None:
     deadline = time.monotonic() + READY_SECONDS
     while True:
         with socket.socket() as probe:
             if probe.connect_ex(("127.0.0.1", port)) == 0:
                 return
-        if process.poll() is not None or time.monotonic() > deadline:
+        if child.ended or time.monotonic() > deadline:
             raise StartError(f"the stand-in for a painter did not come up; see painter.log in {folder}")
         time.sleep(0.05)

@@ -4,20 +4,21 @@ from __future__ import annotations
 
 import argparse
 import errno
+import importlib
 import logging
 import signal
 import socket
 import sys
 import threading
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from types import FrameType
 
 from sequor.painter.client import Painter
 
-from .mariadb import MariaDB, StartError
+from .mariadb import MariaDB
 from .painter import STAND_IN, painter_at
+from .processes import StartError
 
 ROOT = Path(__file__).resolve().parents[3]
 
@@ -67,22 +68,24 @@ def _run(options: argparse.Namespace) -> int:
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, ask_to_stop)
     folder: Path = options.data.resolve()
-    folder.mkdir(parents=True, exist_ok=True)
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    folder.chmod(0o700)
     logging.basicConfig(
         filename=folder / "sequor.log",
         level=logging.INFO,
         format="%(asctime)s %(levelname)s %(name)s %(message)s",
     )
     logging.getLogger("alembic").setLevel(logging.WARNING)
-    with ThreadPoolExecutor(1) as starting:
-        # The database comes up while the libraries load.
-        coming = starting.submit(MariaDB, folder / "database")
+    # The libraries load while the database comes up, which belongs to this thread and ends with it.
+    loading = threading.Thread(target=importlib.import_module, args=("sequor.launch.application",))
+    loading.start()
+    database = MariaDB(folder / "database")
+    try:
+        loading.join()
         from . import application
 
-        database = coming.result()
-    try:
         with painter_at(options.painter, folder) as painter:
-            application.run(database.url, folder, ROOT, options.port, not options.no_demo, stop, painter)
+            application.run(database, folder, ROOT, options.port, not options.no_demo, stop, painter)
     finally:
         database.stop()
     return 0

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import shutil
 import zipfile
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -13,7 +12,7 @@ import cv2
 import numpy as np
 
 from sequor.core.resample import resample, shown
-from sequor.imaging.decode import Picture, colour_profile, decode
+from sequor.imaging.decode import Picture, colour_profile, decode, profile_notice
 from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDING_OF, ENDINGS, Format, write, write_mask
 from sequor.imaging.metadata import camera_facts, carry_over
 from sequor.recipe.evaluate import Evaluation, evaluate
@@ -22,6 +21,7 @@ from sequor.recipe.framed import output_size
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError
 from sequor.recipe.touching import frame_size
+from sequor.store.room import RESERVE, NoRoomError, refuse_without_room
 
 from .filling import Mask, Means, background, empty_area, fill_frame, rendered
 from .reporting import Report
@@ -30,9 +30,11 @@ from .touching_up import TouchUps
 
 NOTHING = Means()
 
-
-class NoRoomError(OSError):
-    """The disk has no room for the file that is to be written."""
+BYTES_DECODED, BYTES_RENDERED, BYTES_NEW = 7, 10, 16
+"""Memory for each pixel: of the photo while it is decoded, of the file while it is written, of a frame in
+which new pixels are made."""
+MOST_MEMORY = 5_000_000_000
+"""Bytes; a child may have 8 GB, of which the libraries take two."""
 
 
 @dataclass(frozen=True)
@@ -46,6 +48,7 @@ class Exported:
     keeps_place: bool
     filled: float
     made_anew: int = 0
+    notices: tuple[str, ...] = ()
 
 
 def decode_for(recipe: Recipe, original: Path) -> Picture:
@@ -116,7 +119,7 @@ def export(
     clear = hole if recipe.edges.mode == "leave" and recipe.edges.colour is None else None
     try:
         write(pixels, unfinished, kind, quality, colour_profile(original), ppi, clear)
-        carry_over(original, unfinished, width, height, kind, ppi, filled, painted)
+        notices = carry_over(original, unfinished, width, height, kind, ppi, filled, painted)
         if mask:
             write_mask(new, mask)
         size = unfinished.stat().st_size
@@ -125,8 +128,9 @@ def export(
         raise NoRoomError(f"the file could not be written: {error.strerror}") from None
     finally:
         unfinished.unlink(missing_ok=True)
+    told = (*filter(None, [profile_notice(original)]), *notices)
     report(1.0, "done")
-    return Exported(width, height, size, camera_facts(original).has_place, filled, anew)
+    return Exported(width, height, size, camera_facts(original).has_place, filled, anew, told)
 
 
 def _make_new(
@@ -219,14 +223,28 @@ def export_together(
     return written
 
 
-def refuse_without_room(folder: Path, needed: int) -> None:
-    """Raise NoRoomError when the disk of a folder has less than ``needed`` bytes."""
-    free = shutil.disk_usage(folder).free
-    if free < needed:
-        raise NoRoomError(
-            f"there is not enough room on the disk of {folder}: about {needed / 1e6:.0f} MB are needed "
-            f"and {free / 1e6:.0f} MB are free"
-        )
+def refuse_too_costly(recipes: Sequence[Recipe], folder: Path) -> None:
+    """Look beforehand whether the memory and the disk of a folder suffice for some exports.
+
+    Raises RecipeError, NoRoomError.
+    """
+    room = 0
+    for recipe in recipes:
+        _refuse_clear_jpeg(recipe)
+        frame = evaluate(recipe).frame
+        width, height = output_size(recipe, frame)
+        makes_new = recipe.edges.mode == "fill" or any(one.active for one in recipe.edges.touch_ups)
+        own = frame.width * frame.height if makes_new else 0.0
+        photo = recipe.photo.width * recipe.photo.height
+        memory = photo * BYTES_DECODED + width * height * BYTES_RENDERED + own * BYTES_NEW
+        if memory > MOST_MEMORY:
+            raise RecipeError(
+                f"a file of {width} × {height} pixels would need {memory / 1e9:.0f} GB of memory; "
+                f"{MOST_MEMORY / 1e9:.0f} GB are allowed. Make the frame or the file smaller",
+                "frame.rect",
+            )
+        room += int(width * height / 1e6 * BYTES_PER_MEGAPIXEL[recipe.export.format])
+    refuse_without_room(folder, room, RESERVE)
 
 
 def export_name(file_name: str, kind: Format) -> str:

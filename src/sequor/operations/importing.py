@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
+import contextlib
 import re
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import select
-from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy import select, update
+from sqlalchemy.exc import IntegrityError, OperationalError
 
 from sequor.imaging.colour import ToScreen, profile_name
-from sequor.imaging.decode import colour_profile, decode, read_header
+from sequor.imaging.decode import colour_profile, decode, profile_notice, read_header
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.metadata import camera_facts
 from sequor.recipe.model import PhotoPart, Recipe
 from sequor.store.database import Store
-from sequor.store.files import content_hash
+from sequor.store.files import content_hash, write_whole
 from sequor.store.models import Photo
 
 from .reporting import Report
@@ -28,7 +29,7 @@ SCREEN_SIDES = (640, 1024, 2048)
 
 @dataclass(frozen=True)
 class Inspection:
-    """What an import found in a file that can be used."""
+    """What an import found in a file that can be used; ``notices``: sentences on what of it cannot."""
 
     sha256: str
     format: str
@@ -37,6 +38,7 @@ class Inspection:
     height: int
     facts: dict[str, Any]
     profile: str | None
+    notices: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -70,6 +72,7 @@ def inspect(file: Path, screen: Path, report: Report) -> Inspection:
         height=header.height,
         facts=asdict(facts),
         profile=profile_name(profile),
+        notices=(notice,) if (notice := profile_notice(file)) else (),
     )
 
 
@@ -80,28 +83,23 @@ def write_screen_pictures(picture: Any, to_screen: ToScreen, folder: Path) -> No
     reduced = to_screen(reduced)
     for side in reversed(SCREEN_SIDES):
         reduced = reduce_to(reduced, side)
-        (folder / f"{side}.jpg").write_bytes(small_jpeg(reduced))
+        write_whole(folder / f"{side}.jpg", small_jpeg(reduced))
 
 
 def register(store: Store, file: Path, screen: Path, found: Inspection, file_name: str) -> Imported:
-    """Keep an inspected file: original first, then the row. On failure nothing of it remains."""
-    with store.transaction() as session:
-        known = session.scalar(select(Photo).where(Photo.sha256 == found.sha256).with_for_update())
-        if known is not None:
-            known.removed_at = None
-            known.changes += 1
-            store.originals.put(file, found.sha256)
-            return Imported(known.id, known=True)
-    place = store.screen / found.sha256
-    fresh = store.originals.put(file, found.sha256)
+    """Keep an inspected file: its row decides who came first, its original is there before the row is.
+
+    Several may bring the same file at once: one makes the photo, to the others it is known. ``file`` stays
+    where it is. Raises SQLAlchemyError, OSError; no row is left then.
+    """
+    name = plain_name(file_name)
+    recipe = first_recipe(found)
     try:
-        if not place.exists():
-            screen.rename(place)
         with store.transaction() as session:
             photo = Photo(
                 sha256=found.sha256,
-                title=title_from(file_name),
-                file_name=file_name[:255],
+                title=title_from(name),
+                file_name=name,
                 format=found.format,
                 bytes=found.bytes,
                 width=found.width,
@@ -110,20 +108,68 @@ def register(store: Store, file: Path, screen: Path, found: Inspection, file_nam
                 profile=found.profile,
             )
             session.add(photo)
+            # Who brings the same file at the same time waits here until this transaction has ended.
             session.flush()
-            photo.revision = revision_of(photo.id, first_recipe(found), "Imported")
+            revision = revision_of(photo.id, recipe, "Imported")
+            session.add(revision)
             session.flush()
+            # Not through the photo: nobody has seen it yet, so this is no change of it.
+            session.execute(update(Photo).where(Photo.id == photo.id).values(revision_id=revision.id))
+            _keep_files(store, file, screen, found.sha256, name)
             return Imported(photo.id, known=False)
-    except (SQLAlchemyError, OSError):
-        if fresh:
-            store.originals.remove(found.sha256)
-        raise
+    except IntegrityError:
+        return _known(store, file, screen, found.sha256, name)
+    except OperationalError:
+        # The commit may have been carried out though its answer was lost: the row tells.
+        photo_id = _photo_of(store, found.sha256)
+        if photo_id is None:
+            raise
+        return Imported(photo_id, known=False)
+
+
+def _photo_of(store: Store, sha256: str) -> int | None:
+    with store.transaction() as session:
+        return session.scalar(select(Photo.id).where(Photo.sha256 == sha256))
+
+
+def _known(store: Store, file: Path, screen: Path, sha256: str, name: str) -> Imported:
+    """A file whose photo is there already: it comes back if it was removed, its original is whole again."""
+    with store.transaction() as session:
+        photo = session.scalars(select(Photo).where(Photo.sha256 == sha256).with_for_update()).one()
+        photo.removed_at = None
+        _keep_files(store, file, screen, sha256, name)
+        return Imported(photo.id, known=True)
+
+
+def _keep_files(store: Store, file: Path, screen: Path, sha256: str, name: str) -> None:
+    store.originals.put(file, sha256)
+    if not store.originals.note(sha256).is_file():
+        store.originals.remember(sha256, name)
+    place = store.screen / sha256
+    if not place.exists():
+        # Whoever comes second finds the pictures of the first, which are the same.
+        with contextlib.suppress(OSError):
+            screen.rename(place)
+
+
+def plain_name(file_name: str) -> str:
+    """A file's name without folders and control characters.
+
+    >>> plain_name("card/IMG\\x00_1.jpg"), plain_name("\\n")
+    ('IMG_1.jpg', 'photo')
+    """
+    return re.sub(r"[\x00-\x1f\x7f]", "", file_name.rsplit("/", 1)[-1]).strip()[:255] or "photo"
 
 
 def first_recipe(found: Inspection) -> Recipe:
     """The recipe of a photo that nothing has been done to."""
+    recorded = found.facts["focal_35mm"]
     photo = PhotoPart(
-        width=found.width, height=found.height, sha256=found.sha256, focal_35mm=found.facts["focal_35mm"]
+        width=found.width,
+        height=found.height,
+        sha256=found.sha256,
+        # A number that no lens has tells nothing.
+        focal_35mm=recorded if recorded and 1 <= recorded <= 20_000 else None,
     )
     return Recipe(format="sequor-recipe", version=1, photo=photo)
 

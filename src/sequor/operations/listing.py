@@ -2,42 +2,49 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+from functools import partial
+
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from sequor.recipe.dependence import TOUCH_UP, keys, patch_name
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import EdgesPart, PatchPart, Recipe
+from sequor.store.database import Store
 from sequor.store.models import Take
 
 
-def with_patches(session: Session, photo_id: int, recipe: Recipe) -> Recipe:
+def with_patches(store: Store, photo_id: int, recipe: Recipe, also: Take | None = None) -> Recipe:
     """The recipe with the patches that its takes have made, listed; stale ones stay until there are others.
 
-    A part keeps the take that was chosen for it; what was removed has none any more.
+    A part keeps the take that was chosen for it; what was removed has none any more. ``also``: a take that
+    counts as done.
     """
     edges = recipe.edges
     if edges.mode != "fill" and not edges.touch_ups and not edges.patches:
         return recipe
+    done = partial(_done, store, photo_id, also)
     now = keys(evaluate(recipe))
     corners = [patch for patch in edges.patches if not patch.part.startswith(TOUCH_UP)]
     if edges.mode == "fill":
-        corners = _of_corners(session, photo_id, edges, corners, now[""])
+        corners = _of_corners(done, edges, corners, now[""])
         edges = evolve(edges, patches=corners)
         # What lies on the corners is made for them as they are now.
         now = keys(evaluate(evolve(recipe, edges=edges)))
-    found = [_of_touch_up(session, photo_id, recipe.edges, one.id, now) for one in edges.touch_ups]
+    found = [_of_touch_up(done, recipe.edges, one.id, now) for one in edges.touch_ups]
     patches = corners + [patch for patch in found if patch is not None]
     return evolve(recipe, edges=evolve(edges, patches=patches))
 
 
-def _of_corners(
-    session: Session, photo_id: int, edges: EdgesPart, listed: list[PatchPart], key: str
-) -> list[PatchPart]:
+Done = Callable[[str], dict[int, Take]]
+"""The takes that are done for a hash, by their seeds."""
+
+
+def _of_corners(takes: Done, edges: EdgesPart, listed: list[PatchPart], key: str) -> list[PatchPart]:
     if listed and all(patch.made_for == key for patch in listed):
         return listed
-    done = _done(session, photo_id, key)
+    done = takes(key)
     chosen = {patch.part: patch.seed for patch in listed}
     wanted = {edges.seed, *chosen.values()}
     if not wanted <= set(done):
@@ -46,22 +53,24 @@ def _of_corners(
     return [patch_of(done[chosen.get(name, edges.seed)], name) for name in names]
 
 
-def _of_touch_up(
-    session: Session, photo_id: int, edges: EdgesPart, name: str, now: dict[str, str]
-) -> PatchPart | None:
+def _of_touch_up(takes: Done, edges: EdgesPart, name: str, now: Mapping[str, str]) -> PatchPart | None:
     """The patch of a touch-up: the one that is listed, else the one that its take has made."""
     called = patch_name(name)
     listed = next((patch for patch in edges.patches if patch.part == called), None)
     key, seed = now.get(name), next(one.seed for one in edges.touch_ups if one.id == name)
     if key is None or (listed is not None and (listed.made_for, listed.seed) == (key, seed)):
         return listed
-    take = _done(session, photo_id, key).get(seed)
+    take = takes(key).get(seed)
     return patch_of(take, called) if take else listed
 
 
-def _done(session: Session, photo_id: int, key: str) -> dict[int, Take]:
+def _done(store: Store, photo_id: int, also: Take | None, key: str) -> dict[int, Take]:
     query = select(Take).where(Take.photo_id == photo_id, Take.made_for == key, Take.state == "done")
-    return {take.seed: take for take in session.scalars(query)}
+    with store.transaction() as session:
+        found = {take.seed: take for take in session.scalars(query)}
+    if also is not None and also.made_for == key:
+        found[also.seed] = also
+    return found
 
 
 def patch_of(take: Take, name: str) -> PatchPart:

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
+
 from sqlalchemy import select
+from sqlalchemy.exc import IntegrityError
 
 from sequor.store.database import Store
 from sequor.store.models import OwnRatio
@@ -26,18 +29,20 @@ def list_ratios(store: Store) -> list[OwnRatio]:
 
 def keep_ratio(store: Store, name: str, ratio: str) -> OwnRatio:
     """Keep a ratio as the recipe writes it; one of the same name is replaced. Raises TooManyRatiosError."""
-    with store.transaction() as session:
-        known = list(session.scalars(select(OwnRatio).with_for_update()))
-        same = next((one for one in known if one.name == name), None)
-        if same is not None:
-            same.ratio = ratio
-            return same
-        if len(known) >= MOST_RATIOS:
-            raise TooManyRatiosError(f"{MOST_RATIOS} own ratios are kept already; remove one first")
-        kept = OwnRatio(name=name, ratio=ratio)
-        session.add(kept)
-        session.flush()
-        return kept
+    while True:
+        with contextlib.suppress(IntegrityError), store.transaction() as session:
+            # Locked from the first to the last: two at once are not one too many.
+            known = list(session.scalars(select(OwnRatio).with_for_update()))
+            same = next((one for one in known if one.name == name), None)
+            if same is not None:
+                same.ratio = ratio
+                return same
+            if len(known) >= MOST_RATIOS:
+                raise TooManyRatiosError(f"{MOST_RATIOS} own ratios are kept already; remove one first")
+            kept = OwnRatio(name=name, ratio=ratio)
+            session.add(kept)
+            session.flush()
+            return kept
 
 
 def remove_ratio(store: Store, ratio_id: int) -> None:

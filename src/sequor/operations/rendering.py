@@ -32,7 +32,7 @@ from sequor.recipe.evolve import evolve
 from sequor.recipe.model import PhotoPart, Recipe
 from sequor.recipe.reading import build
 from sequor.store.database import Store
-from sequor.store.files import OriginalMissingError, PatchMissingError
+from sequor.store.files import OriginalMissingError, PatchMissingError, write_whole
 from sequor.store.models import Take
 
 TILE = 256
@@ -146,7 +146,7 @@ def screen_picture(store: Store, sha256: str, side: int, quarter_turns: int) -> 
         return path.read_bytes()
     turned = path.with_name(f"{side}-{quarter_turns}.jpg")
     if not turned.is_file():
-        turned.write_bytes(small_jpeg(decode(path, quarter_turns), quality=92))
+        write_whole(turned, small_jpeg(decode(path, quarter_turns), quality=92))
     return turned.read_bytes()
 
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from sqlalchemy import select
 from sqlalchemy.orm import Session
+from sqlalchemy.orm.attributes import flag_modified
 
 from sequor.core import frame as frames
 from sequor.core.rectangle import Rectangle
@@ -24,10 +25,10 @@ from sequor.recipe.model import (
     Recipe,
     ReferencePart,
 )
-from sequor.recipe.reading import RecipeError
+from sequor.recipe.reading import RecipeError, build
 from sequor.recipe.report import rect_values, with_solved_values
 from sequor.recipe.words import state
-from sequor.store.database import Store
+from sequor.store.database import CHANGED, ChangedMeanwhileError, Store
 from sequor.store.models import Photo, Revision, now
 
 from .listing import with_patches
@@ -40,25 +41,42 @@ class PhotoUnknownError(LookupError):
     """There is no photo with this number, or it was removed."""
 
 
-class ChangedMeanwhileError(Exception):
-    """The photo was changed elsewhere since it was read."""
-
-
 class NothingToRedoError(Exception):
     """There is nothing to undo or to redo here."""
 
 
+class UnreadableStateError(Exception):
+    """A stored state of a photo that this program cannot read."""
+
+
 @dataclass(frozen=True)
 class PhotoNow:
-    """A photo with its current revision, detached from the database."""
+    """A photo with its current revision, detached from the database.
+
+    ``readable``: the newest revision that can be read, where the current one cannot.
+    """
 
     photo: Photo
     revision: Revision
+    readable: Revision | None = None
 
     @property
     def recipe(self) -> Recipe:
-        """The current recipe."""
-        return Recipe.model_validate(self.revision.recipe)
+        """The current recipe. Raises UnreadableStateError."""
+        return recipe_of(self.revision)
+
+    @property
+    def is_readable(self) -> bool:
+        """Whether the current recipe can be read."""
+        try:
+            return self.recipe is not None
+        except UnreadableStateError:
+            return False
+
+    @property
+    def before(self) -> PhotoNow | None:
+        """The photo as it was when it could last be read; None when it never could."""
+        return None if self.readable is None else PhotoNow(self.photo, self.readable)
 
     @property
     def can_undo(self) -> bool:
@@ -71,11 +89,33 @@ class PhotoNow:
         return self.revision.redo_id is not None
 
 
+def recipe_of(revision: Revision) -> Recipe:
+    """The recipe of a revision. Raises UnreadableStateError."""
+    try:
+        return build(revision.recipe)
+    except RecipeError as error:
+        raise UnreadableStateError(
+            f"the state “{revision.action}” cannot be read ({error.field or 'recipe'}: {error}). "
+            "The original and all other states are kept; go back to the last one that can be read, on the "
+            "contact sheet"
+        ) from None
+
+
 def list_photos(store: Store) -> list[PhotoNow]:
-    """All photos on the contact sheet, in the order they came."""
+    """All photos on the contact sheet, in the order they came; one that cannot be read hides no other."""
     with store.transaction() as session:
         query = select(Photo, Revision).join(Photo.revision).where(Photo.removed_at.is_(None))
-        return [PhotoNow(photo, revision) for photo, revision in session.execute(query.order_by(Photo.id))]
+        found = [PhotoNow(photo, revision) for photo, revision in session.execute(query.order_by(Photo.id))]
+        return [now if now.is_readable else _with_readable(session, now) for now in found]
+
+
+def _with_readable(session: Session, now: PhotoNow) -> PhotoNow:
+    """A photo whose state cannot be read, with the newest one that can."""
+    query = select(Revision).where(Revision.photo_id == now.photo.id).order_by(Revision.id.desc())
+    for revision in session.scalars(query.execution_options(yield_per=20)):
+        if PhotoNow(now.photo, revision).is_readable:
+            return replace(now, readable=revision)
+    return now
 
 
 def get_photo(store: Store, photo_id: int) -> PhotoNow:
@@ -93,36 +133,36 @@ def list_revisions(store: Store, photo_id: int) -> list[Revision]:
 
 
 def get_revision(store: Store, photo_id: int, revision_id: int) -> Recipe:
-    """The recipe of one revision of a photo. Raises PhotoUnknownError."""
+    """The recipe of one revision of a photo. Raises PhotoUnknownError, UnreadableStateError."""
     with store.transaction() as session:
         _current(session, photo_id)
-        return Recipe.model_validate(_revision(session, photo_id, revision_id).recipe)
+        return recipe_of(_revision(session, photo_id, revision_id))
 
 
 def rename(store: Store, photo_id: int, expected: int, title: str) -> PhotoNow:
     """Give a photo another title."""
     with store.transaction() as session:
-        now_ = _current(session, photo_id, expected)
+        now_ = changing(session, photo_id, expected)
         now_.photo.title = title
         return now_
 
 
-def remove(store: Store, photo_id: int) -> None:
+def remove(store: Store, photo_id: int, expected: int) -> PhotoNow:
     """Take a photo off the contact sheet; its original and history stay, so that it can be undone."""
     with store.transaction() as session:
-        photo = _current(session, photo_id).photo
-        photo.removed_at = now()
-        photo.changes += 1
+        now_ = changing(session, photo_id, expected)
+        now_.photo.removed_at = now()
+        return now_
 
 
 def restore(store: Store, photo_id: int) -> PhotoNow:
-    """Undo a removal."""
+    """Undo a removal. Harmless when it was undone already."""
     with store.transaction() as session:
         photo = session.get(Photo, photo_id, with_for_update=True)
         if photo is None:
             raise PhotoUnknownError(f"there is no photo {photo_id}")
         photo.removed_at = None
-        photo.changes += 1
+        session.flush()
         return _current(session, photo_id)
 
 
@@ -132,31 +172,34 @@ def revise(store: Store, photo_id: int, expected: int, recipe: Recipe, action: s
     Angles that the lines determine are solved and written in; a hand-made frame follows an angle that
     changed. Raises RecipeError, ChangedMeanwhileError, PhotoUnknownError.
     """
-    with store.transaction() as session:
-        current = _current(session, photo_id, expected)
-        before = current.recipe
+
+    def after(seen: PhotoNow) -> Recipe:
+        before = seen.recipe
         if recipe.photo != before.photo:
             raise RecipeError("the photo's own facts cannot be changed here", "photo")
         carried = with_frame_carried(before, solved(recipe))
         frame = evaluate(carried).frame
         sized = with_size_of(carried, frame)
         output_size(sized, frame)
-        return _add(session, current, with_patches(session, photo_id, sized), action)
+        return with_patches(store, photo_id, sized)
+
+    return _add(store, photo_id, expected, after, action)
 
 
 def turn_quarter(store: Store, photo_id: int, expected: int, clockwise: bool) -> PhotoNow:
     """Turn the photo by 90°; its lines and frame turn with it, and level and plumb change places."""
-    with store.transaction() as session:
-        current = _current(session, photo_id, expected)
-        word = "right" if clockwise else "left"
-        turned = solved(quarter_turned(current.recipe, clockwise))
-        return _add(session, current, turned, f"Turned a quarter {word}")
+    word = "right" if clockwise else "left"
+
+    def after(seen: PhotoNow) -> Recipe:
+        return solved(quarter_turned(seen.recipe, clockwise))
+
+    return _add(store, photo_id, expected, after, f"Turned a quarter {word}")
 
 
 def undo(store: Store, photo_id: int, expected: int) -> PhotoNow:
     """Go back to the parent; a redo from there comes back here."""
     with store.transaction() as session:
-        current = _current(session, photo_id, expected)
+        current = changing(session, photo_id, expected)
         left = current.revision.id
         back = _go_to(session, current, current.revision.parent_id, "there is nothing to undo")
         back.revision.redo_id = left
@@ -166,17 +209,28 @@ def undo(store: Store, photo_id: int, expected: int) -> PhotoNow:
 def redo(store: Store, photo_id: int, expected: int) -> PhotoNow:
     """Go forward to the child that was left last."""
     with store.transaction() as session:
-        current = _current(session, photo_id, expected)
+        current = changing(session, photo_id, expected)
         return _go_to(session, current, current.revision.redo_id, "there is nothing to redo")
 
 
 def return_to(store: Store, photo_id: int, expected: int, revision_id: int) -> PhotoNow:
     """Make an older state the present one; a new revision, so that nothing of what was done since is lost."""
     with store.transaction() as session:
-        current = _current(session, photo_id, expected)
         revision = _revision(session, photo_id, revision_id)
-        recipe = Recipe.model_validate(revision.recipe)
-        return _add(session, current, recipe, f"Back to: {revision.action.removeprefix('Back to: ')}")
+    recipe = recipe_of(revision)
+    words = f"Back to: {revision.action.removeprefix('Back to: ')}"
+    return _add(store, photo_id, expected, lambda _: recipe, words)
+
+
+def recover(store: Store, photo_id: int, expected: int) -> PhotoNow:
+    """Make the newest state that can be read the present one. Raises UnreadableStateError when none can."""
+    with store.transaction() as session:
+        found = _with_readable(session, _current(session, photo_id)).readable
+    if found is None:
+        raise UnreadableStateError(
+            "no state of this photo can be read; its original is kept. Import it again after it was removed"
+        )
+    return return_to(store, photo_id, expected, found.id)
 
 
 def solved(recipe: Recipe) -> Recipe:
@@ -350,16 +404,39 @@ def _go_to(session: Session, current: PhotoNow, revision_id: int | None, nothing
     revision = session.get(Revision, revision_id or 0)
     if revision is None:
         raise NothingToRedoError(nothing)
-    current.photo.revision = revision
+    current.photo.revision_id = revision.id
     return PhotoNow(current.photo, revision)
 
 
-def _add(session: Session, current: PhotoNow, recipe: Recipe, action: str) -> PhotoNow:
-    revision = revision_of(current.photo.id, recipe, action, current.revision.id)
+def _add(
+    store: Store,
+    photo_id: int,
+    expected: int,
+    after: Callable[[PhotoNow], Recipe],
+    action: str,
+) -> PhotoNow:
+    """Store what ``after`` makes of the current recipe, as a child of its revision.
+
+    All that takes time is done before anything is locked. Should a take have been listed meanwhile, which
+    counts as no change of the photo, it is done once more. Raises ChangedMeanwhileError.
+    """
+    while True:
+        with store.transaction() as session:
+            seen = _current(session, photo_id, expected)
+        recipe = after(seen)
+        revision = revision_of(photo_id, recipe, action, seen.revision.id)
+        with store.transaction() as session:
+            current = changing(session, photo_id, expected, lock=True)
+            if current.revision.id == seen.revision.id:
+                return added(session, current, revision)
+
+
+def added(session: Session, current: PhotoNow, revision: Revision) -> PhotoNow:
+    """A revision put behind the current one, to which the photo then points."""
     session.add(revision)
     session.flush()
     current.revision.redo_id = revision.id
-    current.photo.revision = revision
+    current.photo.revision_id = revision.id
     return PhotoNow(current.photo, revision)
 
 
@@ -371,22 +448,22 @@ def _revision(session: Session, photo_id: int, revision_id: int) -> Revision:
     return revision
 
 
-def _current(session: Session, photo_id: int, expected: int | None = None) -> PhotoNow:
-    """The photo, locked and counted as changed when ``expected`` is given."""
-    photo = find_photo(session, photo_id, lock=expected is not None)
-    if expected is not None:
-        if photo.changes != expected:
-            raise ChangedMeanwhileError(
-                "this photo was changed in another window; your last action was not kept"
-            )
-        photo.changes += 1
-    assert photo.revision is not None
-    return PhotoNow(photo, photo.revision)
-
-
-def find_photo(session: Session, photo_id: int, lock: bool) -> Photo:
-    """A photo that is not removed, locked for this transaction or not. Raises PhotoUnknownError."""
+def _current(session: Session, photo_id: int, expected: int | None = None, lock: bool = False) -> PhotoNow:
+    """The photo as it is now. Raises PhotoUnknownError, ChangedMeanwhileError when its count is another."""
     photo = session.get(Photo, photo_id, with_for_update=lock or None)
-    if photo is None or photo.removed_at is not None or photo.revision is None:
+    if photo is None or photo.removed_at is not None or photo.revision_id is None:
         raise PhotoUnknownError(f"there is no photo {photo_id}; it may have been removed")
-    return photo
+    if expected is not None and photo.changes != expected:
+        raise ChangedMeanwhileError(CHANGED)
+    return PhotoNow(photo, session.get_one(Revision, photo.revision_id))
+
+
+def changing(session: Session, photo_id: int, expected: int, lock: bool = False) -> PhotoNow:
+    """The photo, about to be changed: every writer goes through here.
+
+    It counts as changed whatever is changed about it, and SQLAlchemy refuses the write when somebody else
+    was first. Raises PhotoUnknownError, ChangedMeanwhileError.
+    """
+    now_ = _current(session, photo_id, expected, lock)
+    flag_modified(now_.photo, "revision_id")
+    return now_

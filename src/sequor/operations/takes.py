@@ -22,17 +22,18 @@ from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile
 from sequor.imaging.patches import screen_patch, write_patch
 from sequor.painter.client import Painter
-from sequor.recipe.dependence import keys, patch_name
+from sequor.recipe.dependence import TOUCH_UP, keys, patch_name
 from sequor.recipe.evaluate import Evaluation, evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError
 from sequor.store.database import Store
-from sequor.store.files import OriginalMissingError, content_hash
-from sequor.store.models import Photo, Take
+from sequor.store.files import OriginalMissingError, PatchMissingError, content_hash, write_whole
+from sequor.store.models import Photo, Revision, Take
 
 from .exporting import decode_for
 from .filling import Corners, Mask, Means, empty_area, rendered
-from .revising import get_photo
+from .listing import with_patches
+from .revising import PhotoNow, PhotoUnknownError, UnreadableStateError, get_photo, revision_of
 from .touching_up import TouchUps
 
 UNFINISHED = ("waiting", "running")
@@ -123,7 +124,13 @@ def make(store: Store, photo_id: int, key: str, painter: Painter | None = None) 
                 making.make(take)
             except StoppedError:
                 log.info("take %s was stopped", take.id)
-            except (RecipeError, UnreadablePictureError, OriginalMissingError, OSError) as error:
+            except (
+                RecipeError,
+                UnreadablePictureError,
+                OriginalMissingError,
+                PatchMissingError,
+                OSError,
+            ) as error:
                 _end(store, take, "failed", str(error))
             except MemoryError:
                 _end(store, take, "failed", "there is not enough memory; make the frame smaller")
@@ -172,7 +179,7 @@ class Making:
             {**place, "sha256": self._keep(take, part.name, part.box, pixels, _solid(part.mask))}
             for place, part, pixels in zip(places, self.corners.parts, taken, strict=True)
         ]
-        _end(self.store, take, "done", "done", parts=made)
+        _done(self.store, take, made)
 
     def _touch_up(self, take: Take, tell: Telling) -> None:
         name = patch_name(self.touch_up)
@@ -183,8 +190,7 @@ class Making:
                 "the touch-up lies beside what is framed; move the frame or remove it", "edges.touch_ups"
             )
         sha256 = self._keep(take, name, touched.box, touched.pixels, touched.alpha)
-        made = [{"part": name, "box": list(touched.box), "sha256": sha256}]
-        _end(self.store, take, "done", "done", parts=made)
+        _done(self.store, take, [{"part": name, "box": list(touched.box), "sha256": sha256}])
 
     def _first_look(self, take: Take, picture: Picture, reduced: int) -> None:
         folder = self.store.rough / str(take.id)
@@ -198,7 +204,7 @@ class Making:
             place = np.s_[top : top + mask.shape[0], left : left + mask.shape[1]]
             there = shown[place]
             mask = mask[: there.shape[0], : there.shape[1]]
-            (folder / f"{index}.png").write_bytes(screen_patch(there, mask, 1, MARGIN))
+            write_whole(folder / f"{index}.png", screen_patch(there, mask, 1, MARGIN))
 
     def _keep(self, take: Take, name: str, box: Box, pixels: Picture, alpha: NDArray[np.uint8]) -> str:
         note = {"part": name, "box": box, "seed": take.seed, "made_for": take.made_for}
@@ -207,6 +213,7 @@ class Making:
         write_patch(pixels, alpha, file, told, self.profile)
         sha256 = content_hash(file)
         self.store.patches.put(file, sha256)
+        file.unlink()
         return sha256
 
 
@@ -256,9 +263,52 @@ def forget_first_looks(store: Store) -> None:
         shutil.rmtree(folder, ignore_errors=True)
 
 
-def _end(store: Store, take: Take, state: str, words: str, **values: Any) -> None:
-    progress = {"progress": 1.0} if state == "done" else {}
-    _write(store, take, state=state, words=words[:300], rough=0, **progress, **values)
+def _end(store: Store, take: Take, state: str, words: str) -> None:
+    _write(store, take, state=state, words=words[:300], rough=0)
+
+
+def _done(store: Store, take: Take, parts: list[dict[str, Any]]) -> None:
+    """A take is done: in the same moment it is listed in its photo, where that shows it, whoever looks on.
+
+    This counts as no change of the photo: an action that is on its way is kept all the same.
+    """
+    take.parts = parts
+    while True:
+        current, listed = _listing(store, take)
+        with store.transaction() as session:
+            photo = session.get_one(Photo, take.photo_id, with_for_update=True)
+            if current is not None and photo.revision_id != current.revision.id:
+                continue
+            ended: dict[str, Any] = {"state": "done", "words": "done", "rough": 0, "progress": 1.0}
+            going = update(Take).where(Take.id == take.id, Take.state.in_(UNFINISHED))
+            session.execute(going.values(parts=parts, **ended))
+            if session.get_one(Take, take.id, populate_existing=True).state != "done":
+                raise StoppedError
+            if current is not None and listed is not None:
+                session.add(listed)
+                session.flush()
+                session.get_one(Revision, current.revision.id).redo_id = listed.id
+                session.execute(update(Photo).where(Photo.id == photo.id).values(revision_id=listed.id))
+        return
+
+
+def _listing(store: Store, take: Take) -> tuple[PhotoNow | None, Revision | None]:
+    """The photo of a take, and the revision in which it is listed; None where it shows nothing of it."""
+    try:
+        current = get_photo(store, take.photo_id)
+        before = current.recipe
+        after = with_patches(store, take.photo_id, before, take)
+    except (PhotoUnknownError, UnreadableStateError, RecipeError):
+        return None, None
+    part = take.parts[0]["part"]
+    old = [patch for patch in before.edges.patches if patch not in after.edges.patches]
+    if after == before:
+        return current, None
+    if part.startswith(TOUCH_UP):
+        words = f"Touch-up {part.removeprefix(TOUCH_UP)[1:]} made"
+    else:
+        words = "Takes made anew" if old else f"Take {before.edges.seed} in every corner"
+    return current, revision_of(take.photo_id, after, words, current.revision.id)
 
 
 def _next(store: Store, photo_id: int, key: str) -> Take | None:

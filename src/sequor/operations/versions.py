@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import contextlib
+from collections.abc import Iterator, Sequence
 
+from sqlalchemy import select
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from sequor.recipe.model import Recipe
 from sequor.store.database import Store
-from sequor.store.models import Photo, Revision, Version, now
+from sequor.store.models import Revision, Version, now
 
-from .revising import find_photo
+from .revising import PhotoNow, UnreadableStateError, changing, get_photo, recipe_of
 
 
 class VersionUnknownError(LookupError):
@@ -22,10 +25,20 @@ class NameTakenError(ValueError):
 
 
 def list_versions(store: Store, photo_id: int) -> list[tuple[Version, Recipe]]:
-    """The versions of a photo with their recipes, in the order they were made. Raises PhotoUnknownError."""
+    """The versions of a photo with their recipes, in the order they were made. Raises PhotoUnknownError.
+
+    One whose state cannot be read is left out; it is still in the log.
+    """
+    get_photo(store, photo_id)
     with store.transaction() as session:
-        photo = find_photo(session, photo_id, lock=True)
-        return [(one, _recipe(session, one)) for one in photo.versions if one.removed_at is None]
+        query = select(Version, Revision).join(Revision, Version.revision_id == Revision.id)
+        query = query.where(Version.photo_id == photo_id, Version.removed_at.is_(None)).order_by(Version.id)
+        found = [(version, revision) for version, revision in session.execute(query)]
+    readable = []
+    for version, revision in found:
+        with contextlib.suppress(UnreadableStateError):
+            readable.append((version, recipe_of(revision)))
+    return readable
 
 
 def chosen(store: Store, photo_id: int, wanted: Sequence[int]) -> list[tuple[str, Recipe]]:
@@ -37,56 +50,54 @@ def chosen(store: Store, photo_id: int, wanted: Sequence[int]) -> list[tuple[str
     return [known[number] for number in dict.fromkeys(wanted)]
 
 
-def keep_version(store: Store, photo_id: int, name: str) -> Version:
-    """Keep the present state under a name. Raises NameTakenError, PhotoUnknownError."""
-    with store.transaction() as session:
-        photo = find_photo(session, photo_id, lock=True)
-        _refuse_taken(photo, name)
-        version = Version(photo_id=photo.id, revision_id=photo.revision_id, name=name)
-        session.add(version)
-        session.flush()
-        return version
+def keep_version(store: Store, photo_id: int, expected: int, name: str) -> PhotoNow:
+    """Keep the present state under a name.
+
+    Raises NameTakenError, PhotoUnknownError, ChangedMeanwhileError.
+    """
+    with _names_differ(name), store.transaction() as session:
+        now_ = changing(session, photo_id, expected)
+        session.add(Version(photo_id=photo_id, revision_id=now_.revision.id, name=name))
+        return now_
 
 
-def bring_up(store: Store, photo_id: int, version_id: int) -> Version:
+def bring_up(store: Store, photo_id: int, expected: int, version_id: int) -> PhotoNow:
     """Let a version hold the present state; the log still has what it held. Raises VersionUnknownError."""
     with store.transaction() as session:
-        photo = find_photo(session, photo_id, lock=True)
-        version = _version(session, photo, version_id)
-        assert photo.revision_id is not None
-        version.revision_id = photo.revision_id
-        return version
+        now_ = changing(session, photo_id, expected)
+        _version(session, photo_id, version_id).revision_id = now_.revision.id
+        return now_
 
 
-def remove_version(store: Store, photo_id: int, version_id: int) -> None:
+def remove_version(store: Store, photo_id: int, expected: int, version_id: int) -> PhotoNow:
     """Take a version away; its state stays in the log. Raises VersionUnknownError."""
     with store.transaction() as session:
-        _version(session, find_photo(session, photo_id, lock=True), version_id).removed_at = now()
+        now_ = changing(session, photo_id, expected)
+        _version(session, photo_id, version_id).removed_at = now()
+        return now_
 
 
-def restore_version(store: Store, photo_id: int, version_id: int) -> Version:
+def restore_version(store: Store, photo_id: int, expected: int, version_id: int) -> PhotoNow:
     """Undo a removal. Raises NameTakenError when its name has been given away meanwhile."""
     with store.transaction() as session:
-        photo = find_photo(session, photo_id, lock=True)
-        version = _version(session, photo, version_id)
-        if version.removed_at is not None:
-            _refuse_taken(photo, version.name)
-        version.removed_at = None
-        return version
+        name = _version(session, photo_id, version_id).name
+    with _names_differ(name), store.transaction() as session:
+        now_ = changing(session, photo_id, expected)
+        _version(session, photo_id, version_id).removed_at = None
+        return now_
 
 
-def _version(session: Session, photo: Photo, version_id: int) -> Version:
+@contextlib.contextmanager
+def _names_differ(name: str) -> Iterator[None]:
+    """The database says whether a name is taken, whoever gives it at the same moment."""
+    try:
+        yield
+    except IntegrityError:
+        raise NameTakenError(f"there is a version called {name} already; choose another name") from None
+
+
+def _version(session: Session, photo_id: int, version_id: int) -> Version:
     version = session.get(Version, version_id)
-    if version is None or version.photo_id != photo.id:
+    if version is None or version.photo_id != photo_id:
         raise VersionUnknownError(f"the photo has no version {version_id}")
     return version
-
-
-def _refuse_taken(photo: Photo, name: str) -> None:
-    if any(one.name == name and one.removed_at is None for one in photo.versions):
-        raise NameTakenError(f"there is a version called {name} already; choose another name")
-
-
-def _recipe(session: Session, version: Version) -> Recipe:
-    revision = session.get_one(Revision, version.revision_id)
-    return Recipe.model_validate(revision.recipe)

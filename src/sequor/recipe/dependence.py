@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Mapping
 from functools import cached_property, lru_cache
 from typing import Any
 
@@ -122,7 +123,8 @@ class Dependence:
         return {"donors": self._donors} if self._edges.donors else {}
 
 
-def keys(evaluation: Evaluation) -> dict[str, str]:
+@lru_cache(maxsize=8)
+def keys(evaluation: Evaluation) -> Mapping[str, str]:
     """What takes are made for: of each active touch-up by its id, and of the corners by ""."""
     dependence = Dependence(evaluation)
     found = {

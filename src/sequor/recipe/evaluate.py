@@ -86,9 +86,9 @@ class View:
     camera: Array
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Evaluation:
-    """All that is true of a photo under its recipe."""
+    """All that is true of a photo under its recipe. Each is its own: what is told of one is kept for it."""
 
     recipe: Recipe
     camera: Intrinsics

@@ -49,6 +49,9 @@ VERDICT_WORDS = {
 
 LEFT_IN_WORDS = {"roll": "tilt", "pitch": "aim", "yaw": "turn aside"}
 
+UNREADABLE = "last state cannot be read"
+"""The state of a photo whose recipe was damaged."""
+
 
 def decimals_for(half_width: float | None) -> int:
     """How many decimals an angle deserves: the half-width keeps one figure, between 1 and 3 decimals.

@@ -4,14 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import UTC, datetime
 from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
+from sqlalchemy.orm.exc import StaleDataError
 
 from .files import Originals, Patches
+
+DEADLOCK, LOCK_WAIT_OVER = 1213, 1205
+"""MariaDB's numbers for two writers of which one was let go."""
+CHANGED = "this photo was changed in another window; your last action was not kept"
 
 
 def connect(url: str) -> Engine:
@@ -29,9 +38,33 @@ def migration_config(engine: Engine) -> Config:
     return config
 
 
+class NewerDatabaseError(Exception):
+    """The schema was made by a newer program."""
+
+
+def schema_now(engine: Engine) -> tuple[str | None, str]:
+    """The version of the schema, None for an empty database, and the newest one.
+
+    Raises NewerDatabaseError for one that this program does not know.
+    """
+    scripts = ScriptDirectory.from_config(migration_config(engine))
+    newest = scripts.get_current_head()
+    assert newest is not None
+    with engine.connect() as connection:
+        now = MigrationContext.configure(connection).get_current_revision()
+    if now is not None and now not in {script.revision for script in scripts.walk_revisions()}:
+        raise NewerDatabaseError(f"its schema is {now}, this program knows up to {newest}")
+    return now, newest
+
+
 def migrate(engine: Engine) -> None:
-    """Bring the schema to the newest version."""
+    """Bring the schema to the newest version. Raises NewerDatabaseError, SQLAlchemyError."""
+    schema_now(engine)
     command.upgrade(migration_config(engine), "head")
+
+
+class ChangedMeanwhileError(Exception):
+    """A row was changed elsewhere since it was read."""
 
 
 class Store:
@@ -48,8 +81,22 @@ class Store:
         for path in (self.originals.folder, self.patches.folder, self.rough, self.screen, self.work):
             path.mkdir(parents=True, exist_ok=True)
 
+    def quarantine(self, what: str) -> Path:
+        """Where files of a kind go today that no row knows."""
+        return self.folder / "quarantine" / datetime.now(UTC).date().isoformat() / what
+
     @contextmanager
     def transaction(self) -> Iterator[Session]:
-        """One session, committed at the end or rolled back as a whole."""
-        with Session(self.engine, expire_on_commit=False) as session, session.begin():
-            yield session
+        """One session, committed at the end or rolled back as a whole.
+
+        Raises ChangedMeanwhileError when a row that counts its changes is no longer the one that was read.
+        """
+        try:
+            with Session(self.engine, expire_on_commit=False) as session, session.begin():
+                yield session
+        except StaleDataError:
+            raise ChangedMeanwhileError(CHANGED) from None
+        except OperationalError as error:
+            if error.orig is not None and error.orig.args[:1] in ((DEADLOCK,), (LOCK_WAIT_OVER,)):
+                raise ChangedMeanwhileError(CHANGED) from None
+            raise

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import os
-from collections.abc import Iterable
+import secrets
+import shutil
 from pathlib import Path
 
 CHUNK = 1 << 20
+HASH_LENGTH = 64
 
 
 class OriginalMissingError(LookupError):
@@ -19,7 +21,10 @@ class PatchMissingError(LookupError):
 
 
 class Files:
-    """A folder of such files; what is missing from it is told by ``missing``."""
+    """A folder of such files; what is missing from it is told by ``missing``.
+
+    Nothing is ever deleted here: what does not belong is moved into a quarantine.
+    """
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
@@ -30,43 +35,72 @@ class Files:
 
     def path(self, sha256: str) -> Path:
         """Where the file with this hash lies. Raises what ``missing`` says."""
-        path = self._place(sha256)
+        path = self.place(sha256)
         if not path.is_file():
             raise self.missing(sha256)
         return path
 
-    def put(self, file: Path, sha256: str) -> bool:
-        """Move a file in, synced before it gets its name. False when it was there already."""
-        place = self._place(sha256)
-        if place.is_file():
-            file.unlink()
-            return False
+    def put(self, file: Path, sha256: str) -> None:
+        """Keep a file under its hash, synced before it gets its name; ``file`` stays where it is.
+
+        One that is there already is looked at: if it is damaged, this one takes its place. Several may put
+        the same file at once. Raises OSError.
+        """
+        place = self.place(sha256)
+        if place.is_file() and content_hash(place) == sha256:
+            return
         place.parent.mkdir(parents=True, exist_ok=True)
         with file.open("rb") as handle:
             os.fsync(handle.fileno())
-        file.chmod(0o444)
-        file.replace(place)
+        beside = place.with_name(f".{sha256[:8]}-{secrets.token_hex(6)}")
+        try:
+            _link_or_copy(file, beside)
+            beside.chmod(0o444)
+            beside.replace(place)
+        finally:
+            beside.unlink(missing_ok=True)
         sync_folder(place.parent)
-        return True
 
-    def remove(self, sha256: str) -> None:
-        """Take a file out again whose row was never written."""
-        self._place(sha256).unlink(missing_ok=True)
+    def all(self) -> list[str]:
+        """The hashes of all files that are there."""
+        return sorted(file.name for file in self.folder.glob("*/*") if len(file.name) == HASH_LENGTH)
 
-    def reconcile(self, known: Iterable[str]) -> list[str]:
-        """Remove files that no row knows (left by a stop between file and row); the hashes without a file."""
-        wanted = set(known)
-        for file in self.folder.glob("*/*"):
-            if file.name not in wanted:
-                file.unlink()
-        return sorted(sha256 for sha256 in wanted if not self._place(sha256).is_file())
+    def quarantine(self, sha256: str, folder: Path) -> Path:
+        """Move a file that does not belong here into a folder, beside what was noted of it."""
+        folder.mkdir(parents=True, exist_ok=True)
+        place = self.place(sha256)
+        target = folder / sha256
+        if target.exists():
+            target = folder / f"{sha256}-{secrets.token_hex(4)}"
+        note = self.note(sha256)
+        if note.is_file():
+            note.replace(folder / note.name)
+        place.replace(target)
+        sync_folder(folder)
+        return target
 
-    def _place(self, sha256: str) -> Path:
+    def place(self, sha256: str) -> Path:
+        """Where the file with this hash belongs."""
         return self.folder / sha256[:2] / sha256
+
+    def note(self, sha256: str) -> Path:
+        """Where the name that a file was brought under is noted, so that it is known without a database."""
+        return self.folder / sha256[:2] / f"{sha256}.name"
 
 
 class Originals(Files):
     """The photos as they were imported."""
+
+    def remember(self, sha256: str, name: str) -> None:
+        """Note the name of a file. Raises OSError."""
+        write_whole(self.note(sha256), name.encode())
+
+    def name(self, sha256: str) -> str:
+        """The name that was noted, or a part of the hash."""
+        try:
+            return self.note(sha256).read_text(errors="replace").strip() or sha256[:12]
+        except OSError:
+            return sha256[:12]
 
     def missing(self, sha256: str) -> Exception:
         """An OriginalMissingError."""
@@ -94,6 +128,30 @@ def content_hash(path: Path) -> str:
         while block := file.read(CHUNK):
             digest.update(block)
     return digest.hexdigest()
+
+
+def write_whole(path: Path, content: bytes) -> None:
+    """Write a file so that nobody ever sees a part of it: under another name first, then renamed.
+
+    Raises OSError; nothing of it is left then.
+    """
+    beside = path.with_name(f".{path.name}-{secrets.token_hex(6)}")
+    try:
+        beside.write_bytes(content)
+        beside.replace(path)
+    finally:
+        beside.unlink(missing_ok=True)
+
+
+def _link_or_copy(file: Path, beside: Path) -> None:
+    try:
+        os.link(file, beside)
+    except OSError:
+        # Not every file system has links, and none across disks.
+        with file.open("rb") as source, beside.open("xb") as target:
+            shutil.copyfileobj(source, target, CHUNK)
+            target.flush()
+            os.fsync(target.fileno())
 
 
 def sync_folder(folder: Path) -> None:

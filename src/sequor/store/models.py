@@ -1,16 +1,28 @@
-"""The tables: photos, their revisions and versions, takes, and the ratios that people keep."""
+"""The tables: photos, their revisions and versions, takes, jobs, and the ratios that people keep."""
 
 from __future__ import annotations
 
 from datetime import UTC, datetime
 from typing import Any, Literal
 
-from sqlalchemy import JSON, BigInteger, Double, ForeignKey, String, Text, UniqueConstraint
+from sqlalchemy import (
+    JSON,
+    BigInteger,
+    Computed,
+    Double,
+    ForeignKey,
+    SmallInteger,
+    String,
+    Text,
+    UniqueConstraint,
+)
 from sqlalchemy.dialects.mysql import DATETIME
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 Moment = DATETIME(fsp=3)
-TakeState = Literal["waiting", "running", "done", "failed", "cancelled"]
+WorkState = Literal["waiting", "running", "done", "failed", "cancelled"]
+EXACT = "utf8mb4_nopad_bin"
+"""A collation in which a name equals only itself: capitals, accents and spaces count."""
 
 
 def now() -> datetime:
@@ -25,7 +37,8 @@ class Base(DeclarativeBase):
 class Photo(Base):
     """One imported photo. ``width`` and ``height`` are after the recorded orientation, without quarter turns.
 
-    ``changes`` counts every change to the row and is what optimistic locking compares.
+    ``changes`` counts every change to the row: whoever writes names the count that was read, and SQLAlchemy
+    lets no other through.
     """
 
     __tablename__ = "photos"
@@ -42,12 +55,17 @@ class Photo(Base):
     profile: Mapped[str | None] = mapped_column(Text)
     imported_at: Mapped[datetime] = mapped_column(Moment, default=now)
     removed_at: Mapped[datetime | None] = mapped_column(Moment, index=True)
-    changes: Mapped[int] = mapped_column(default=0)
+    changes: Mapped[int] = mapped_column()
     revision_id: Mapped[int | None] = mapped_column(
         ForeignKey("revisions.id", use_alter=True, name="fk_photos_revision")
     )
-    revision: Mapped[Revision | None] = relationship(foreign_keys=[revision_id], post_update=True)
+    revision: Mapped[Revision | None] = relationship(foreign_keys=[revision_id], viewonly=True)
     versions: Mapped[list[Version]] = relationship(lazy="selectin", order_by="Version.id", viewonly=True)
+
+    __mapper_args__ = {  # noqa: RUF012
+        "version_id_col": changes,
+        "version_id_generator": lambda version: 0 if version is None else version + 1,
+    }
 
 
 class Revision(Base):
@@ -69,16 +87,23 @@ class Revision(Base):
 
 
 class Version(Base):
-    """A named state of a photo that is kept beside others. Removed ones stay, so that it can be undone."""
+    """A named state of a photo that is kept beside others. Removed ones stay, so that it can be undone.
+
+    ``live`` is 1, or null once it is removed: among those of a photo that are there each name is used once.
+    """
 
     __tablename__ = "versions"
+    __table_args__ = (UniqueConstraint("photo_id", "name", "live", name="uq_versions_name"),)
 
     id: Mapped[int] = mapped_column(primary_key=True)
     photo_id: Mapped[int] = mapped_column(ForeignKey("photos.id"), index=True)
     revision_id: Mapped[int] = mapped_column(ForeignKey("revisions.id"))
-    name: Mapped[str] = mapped_column(String(80))
+    name: Mapped[str] = mapped_column(String(80, collation=EXACT))
     created_at: Mapped[datetime] = mapped_column(Moment, default=now)
     removed_at: Mapped[datetime | None] = mapped_column(Moment)
+    live: Mapped[int | None] = mapped_column(
+        SmallInteger, Computed("if(`removed_at` is null,1,NULL)", persisted=True)
+    )
 
 
 class Take(Base):
@@ -97,7 +122,7 @@ class Take(Base):
     made_for: Mapped[str] = mapped_column(String(64))
     seed: Mapped[int]
     recipe: Mapped[dict[str, Any]] = mapped_column(JSON)
-    state: Mapped[TakeState] = mapped_column(String(12), default="waiting", index=True)
+    state: Mapped[WorkState] = mapped_column(String(12), default="waiting", index=True)
     progress: Mapped[float] = mapped_column(Double, default=0.0)
     words: Mapped[str] = mapped_column(String(300), default="waiting")
     parts: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
@@ -106,12 +131,37 @@ class Take(Base):
     created_at: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
+class Job(Base):
+    """Long work that was asked for: an import or an export. The row is the truth about it.
+
+    ``spec`` is all that is needed to begin it anew; ``sha256`` the original that an import is about to keep;
+    ``code`` the kind of failure. ``result`` is what came of it, ``notices`` are sentences on what was left
+    out.
+    """
+
+    __tablename__ = "jobs"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(12))
+    label: Mapped[str] = mapped_column(String(255))
+    spec: Mapped[dict[str, Any]] = mapped_column(JSON)
+    state: Mapped[WorkState] = mapped_column(String(12), default="waiting", index=True)
+    attempts: Mapped[int] = mapped_column(default=0)
+    sha256: Mapped[str | None] = mapped_column(String(64))
+    code: Mapped[str | None] = mapped_column(String(40))
+    error: Mapped[str | None] = mapped_column(Text)
+    notices: Mapped[list[str]] = mapped_column(JSON, default=list)
+    result: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    asked_at: Mapped[datetime] = mapped_column(Moment, default=now)
+    ended_at: Mapped[datetime | None] = mapped_column(Moment)
+
+
 class OwnRatio(Base):
     """A ratio that is kept under a name, for all photos."""
 
     __tablename__ = "own_ratios"
 
     id: Mapped[int] = mapped_column(primary_key=True)
-    name: Mapped[str] = mapped_column(String(40))
+    name: Mapped[str] = mapped_column(String(40, collation=EXACT), unique=True)
     ratio: Mapped[str] = mapped_column(String(40))
     created_at: Mapped[datetime] = mapped_column(Moment, default=now)

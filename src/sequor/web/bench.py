@@ -10,14 +10,14 @@ import numpy as np
 from apiflask import APIBlueprint
 from flask import Response, request, send_file
 
+from sequor.jobs.jobs import Begun
+from sequor.jobs.tasks import Spec, export_spec, versions_spec
 from sequor.operations import exporting, lenses, previewing, revising, shaping, snapping, underneath, versions
 from sequor.recipe import words
 from sequor.recipe.evaluate import evaluate as evaluate_recipe
 from sequor.recipe.evolve import evolve
 from sequor.recipe.report import as_csv, field_book_rows
 
-from ..jobs import tasks
-from ..jobs.children import Job
 from .problems import Problem
 from .schemas import (
     BenchOut,
@@ -164,25 +164,25 @@ def export(photo_id: int, json_data: ExportIn) -> JobOut:
     when it is done."""
     here = services()
     now = revising.get_photo(here.store, photo_id)
-    original = here.store.originals.path(now.photo.sha256)
+    here.store.originals.path(now.photo.sha256)
     recipe = evolve(now.recipe, export=json_data.export)
     if not json_data.versions:
-        job = here.jobs.prepare(exporting.export_name(now.photo.file_name, json_data.export.format))
-        here.jobs.start(
-            job,
-            tasks.export_photo,
-            (original, recipe, job.folder / "export", here.store.patches, here.painter),
-        )
-        return JobOut.of(job)
+        exporting.refuse_too_costly([recipe], here.store.folder)
+        label = exporting.export_name(now.photo.file_name, json_data.export.format)
+        return JobOut.of(_begin("export", label, export_spec(now.photo.sha256, recipe)))
     wanted = versions.chosen(here.store, photo_id, json_data.versions)
     if json_data.now:
         wanted.insert(0, ("now", recipe))
+    exporting.refuse_too_costly([one for _, one in wanted], here.store.folder)
     names = exporting.names_together(now.photo.file_name, [name for name, _ in wanted])
     named = list(zip(names, (one for _, one in wanted), strict=True))
-    job = here.jobs.prepare(exporting.archive_name(now.photo.file_name))
-    what = (original, named, job.folder / "export", here.store.patches, here.painter)
-    here.jobs.start(job, tasks.export_versions, what)
-    return JobOut.of(job)
+    label = exporting.archive_name(now.photo.file_name)
+    return JobOut.of(_begin("versions", label, versions_spec(now.photo.sha256, named)))
+
+
+def _begin(kind: str, label: str, spec: Spec) -> Begun:
+    jobs = services().jobs
+    return jobs.start(jobs.prepare(), kind, label, spec)
 
 
 @bench.get("/jobs/<name>")
@@ -206,19 +206,19 @@ def job_mask(name: str) -> Response:
     """Which pixels of the exported file are new: a grey PNG of its size, white where they are."""
     job = find_job(name)
     absent = Problem(409, "No mask", "the export has not ended yet, or nothing in it is new")
-    return _download(job, "mask", f"{job.label.rsplit('.', 1)[0]}-new.png", absent)
+    return _download(job, "mask", f"{job.row.label.rsplit('.', 1)[0]}-new.png", absent)
 
 
 @bench.get("/jobs/<name>/file")
 def job_file(name: str) -> Response:
     """The exported file."""
     job = find_job(name)
-    return _download(job, "export", job.label, Problem(409, "Not ready", "the export has not ended yet"))
+    return _download(job, "export", job.row.label, Problem(409, "Not ready", "the export has not ended yet"))
 
 
-def _download(job: Job, written: str, called: str, absent: Problem) -> Response:
+def _download(job: Begun, written: str, called: str, absent: Problem) -> Response:
     """A file that a job has written, to be kept under a name. Raises ``absent`` when it is not there."""
     file = job.folder / written
-    if job.state != "done" or not file.is_file():
+    if job.row.state != "done" or not file.is_file():
         raise absent
     return send_file(file, mimetype=guess_type(called)[0], as_attachment=True, download_name=called)

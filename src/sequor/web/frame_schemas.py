@@ -12,10 +12,10 @@ from sequor.recipe.costs import Edges
 from sequor.recipe.edges import Extent, Mode, Side
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.frame_words import frame_ratio_words
-from sequor.recipe.model import Colour, Recipe
+from sequor.recipe.model import Colour, Recipe, Text
 from sequor.store.models import Version
 
-from .schemas import Wire
+from .schemas import Name, Wire
 
 Share = Annotated[float, Field(gt=0, lt=1)]
 
@@ -24,7 +24,7 @@ class AskRatio(Wire):
     """Another ratio: as the recipe writes it, or as people type it ("13.6 x 9.9")."""
 
     do: Literal["ratio"]
-    ratio: str = Field(min_length=1, max_length=60)
+    ratio: Text = Field(min_length=1, max_length=60)
 
 
 class AskSimply(Wire):
@@ -152,8 +152,8 @@ class ShapesOut(Wire):
 class OwnRatioIn(Wire):
     """A ratio to be kept under a name."""
 
-    name: str = Field(min_length=1, max_length=40, pattern=r"\S")
-    ratio: str = Field(min_length=1, max_length=60)
+    name: Name = Field(max_length=40)
+    ratio: Text = Field(min_length=1, max_length=60)
 
 
 class OwnRatioOut(Wire):
@@ -173,7 +173,7 @@ class OwnRatiosOut(Wire):
 class NameIn(Wire):
     """A name for a version."""
 
-    name: str = Field(min_length=1, max_length=80, pattern=r"\S")
+    name: Name = Field(max_length=80)
 
 
 class VersionOut(Wire):
@@ -203,6 +203,7 @@ class VersionOut(Wire):
 
 
 class VersionsOut(Wire):
-    """The versions of a photo, in the order they were made."""
+    """The versions of a photo, in the order they were made; ``version`` is what its next change must name."""
 
+    version: int
     versions: list[VersionOut]

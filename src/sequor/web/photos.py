@@ -6,9 +6,7 @@ from apiflask import APIBlueprint
 from flask import Response, request
 
 from sequor.operations import importing, rendering, revising
-from sequor.operations.importing import Inspection
 
-from ..jobs import tasks
 from .problems import Problem
 from .schemas import JobOut, PhotoListOut, PhotoOut, SessionOut, TitleIn
 from .services import expected_version, services
@@ -39,21 +37,23 @@ def import_photo() -> JobOut:
     """Import the file that is the body; ``name`` in the query is its name."""
     here = services()
     name = request.args.get("name", "").strip()[:255] or "photo"
-    job = here.jobs.prepare(name)
-    file, screen = job.folder / "file", job.folder / "screen"
+    job = here.jobs.prepare()
+    file = here.jobs.folder(job) / "file"
     try:
         with file.open("wb") as target:
             while block := request.stream.read(UPLOAD_CHUNK):
                 target.write(block)
-    except OSError as error:
+        size = file.stat().st_size
+        if request.content_length is not None and size != request.content_length:
+            raise Problem(400, "Broken off", "the file did not arrive whole; import it again")
+        return JobOut.of(here.jobs.start(job, "import", name, {"name": name, "bytes": size}))
+    except BaseException as error:
         here.jobs.drop(job)
-        raise Problem(507, "No room", f"the file could not be stored: {error.strerror}") from None
-
-    def finish(found: Inspection) -> importing.Imported:
-        return importing.register(here.store, file, screen, found, name)
-
-    here.jobs.start(job, tasks.inspect_file, (file, screen), finish)
-    return JobOut.of(job)
+        if isinstance(error, OSError):
+            raise Problem(
+                507, "No room on the disk", f"the file could not be stored: {error.strerror}"
+            ) from None
+        raise
 
 
 @photos.patch("/photos/<int:photo_id>")
@@ -69,7 +69,7 @@ def rename(photo_id: int, json_data: TitleIn) -> PhotoOut:
 @photos.output({}, status_code=204)
 def remove(photo_id: int) -> str:
     """Take a photo off the contact sheet; it can be restored."""
-    revising.remove(services().store, photo_id)
+    revising.remove(services().store, photo_id, expected_version())
     return ""
 
 
@@ -78,6 +78,13 @@ def remove(photo_id: int) -> str:
 def restore(photo_id: int) -> PhotoOut:
     """Undo a removal."""
     return PhotoOut.of(revising.restore(services().store, photo_id))
+
+
+@photos.post("/photos/<int:photo_id>/recover")
+@photos.output(PhotoOut)
+def recover(photo_id: int) -> PhotoOut:
+    """Go back to the newest state of a photo that can be read."""
+    return PhotoOut.of(revising.recover(services().store, photo_id, expected_version()))
 
 
 @photos.get("/photos/<int:photo_id>/thumbnail/<int:revision>.jpg")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 from typing import Any
 
@@ -9,16 +10,18 @@ from apiflask import APIFlask
 from apiflask.exceptions import HTTPError
 from flask import Response, jsonify
 from pydantic import ValidationError
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DataError, DBAPIError
 from werkzeug.exceptions import HTTPException
 
 from sequor.imaging.decode import UnreadablePictureError
 from sequor.operations.ratios import RatioUnknownError, TooManyRatiosError
-from sequor.operations.revising import ChangedMeanwhileError, NothingToRedoError, PhotoUnknownError
+from sequor.operations.revising import NothingToRedoError, PhotoUnknownError, UnreadableStateError
 from sequor.operations.takes import TakeUnknownError
 from sequor.operations.versions import NameTakenError, VersionUnknownError
 from sequor.recipe.reading import RecipeError
+from sequor.store.database import ChangedMeanwhileError
 from sequor.store.files import OriginalMissingError, PatchMissingError
+from sequor.store.room import NoRoomError
 
 log = logging.getLogger(__name__)
 
@@ -41,6 +44,10 @@ class Problem(Exception):
         return response
 
 
+DISK_FULL = {1021, 1114, 3, 28, 14}
+"""MariaDB's numbers for a disk that is full: ER_DISK_FULL, ER_RECORD_FILE_FULL, and errors of writing."""
+NO_ROOM = "the disk is full. Nothing was changed; make room and do it again"
+
 TITLES: dict[type[Exception], tuple[int, str]] = {
     PhotoUnknownError: (404, "No such photo"),
     OriginalMissingError: (410, "The original is missing"),
@@ -48,6 +55,8 @@ TITLES: dict[type[Exception], tuple[int, str]] = {
     TakeUnknownError: (404, "No such take"),
     ChangedMeanwhileError: (412, "Changed in another window"),
     NothingToRedoError: (409, "Nothing there"),
+    UnreadableStateError: (409, "A state cannot be read"),
+    NoRoomError: (507, "No room on the disk"),
     UnreadablePictureError: (422, "Picture refused"),
     RecipeError: (422, "Recipe refused"),
     VersionUnknownError: (404, "No such version"),
@@ -79,11 +88,30 @@ def register_problems(app: APIFlask) -> None:
     def _http(error: HTTPException) -> Response:
         return Problem(error.code or 500, error.name, error.description or error.name).response()
 
-    @app.errorhandler(OperationalError)
-    def _database(error: OperationalError) -> Response:
+    @app.errorhandler(DBAPIError)
+    def _database(error: DBAPIError) -> Response:
         log.exception("the database failed", exc_info=error)
+        number = error.orig.args[0] if error.orig is not None and error.orig.args else None
+        if number in DISK_FULL:
+            return Problem(507, "No room on the disk", NO_ROOM).response()
+        if isinstance(error, DataError):
+            return Problem(422, "Not understood", "a value is too large to be stored").response()
         return Problem(
-            503, "The database does not answer", "nothing was changed; stop the program and start it again"
+            503,
+            "The database does not answer",
+            "nothing was changed. It is being started again; try once more in a few seconds",
+        ).response()
+
+    @app.errorhandler(OSError)
+    def _files(error: OSError) -> Response:
+        log.exception("a file could not be read or written", exc_info=error)
+        if error.errno in (errno.ENOSPC, errno.EDQUOT):
+            return Problem(507, "No room on the disk", NO_ROOM).response()
+        reason = error.strerror or "a file could not be read or written"
+        return Problem(
+            503,
+            "The data folder cannot be used",
+            f"{reason}. Nothing was changed; look at the disk and its permissions, then try again",
         ).response()
 
     @app.errorhandler(Exception)

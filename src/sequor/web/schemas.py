@@ -4,19 +4,17 @@ from __future__ import annotations
 
 import base64
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from sequor.core.camera import DIAGONAL_35MM
 from sequor.core.mapping import NEAREST_DEPTH
 from sequor.core.observations import ANGLES, Unknown
 from sequor.core.printing import COARSE_PPI
 from sequor.core.rectangle import Rectangle
-from sequor.jobs.children import Job
-from sequor.operations.exporting import Exported
-from sequor.operations.importing import Imported
+from sequor.jobs.jobs import Begun
 from sequor.operations.rendering import as_taken_token, map_token
 from sequor.operations.revising import PhotoNow
 from sequor.recipe import words
@@ -25,9 +23,10 @@ from sequor.recipe.edge_words import edges_words
 from sequor.recipe.evaluate import Evaluation, ReferenceResult, evaluate
 from sequor.recipe.frame_words import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
 from sequor.recipe.framed import ratio_of
-from sequor.recipe.model import ExportPart, LensPart, Recipe
+from sequor.recipe.model import ExportPart, LensPart, Recipe, Text
 from sequor.recipe.offers import Offer, offers
 from sequor.recipe.ways import Way, ways
+from sequor.store.models import WorkState
 
 Rect = tuple[float, float, float, float]
 
@@ -38,6 +37,10 @@ class Wire(BaseModel):
     model_config = ConfigDict(extra="forbid", from_attributes=True)
 
 
+Name = Annotated[str, StringConstraints(pattern=r"^[^\x00-\x1f\x7f]*[^\s\x00-\x1f\x7f][^\x00-\x1f\x7f]*$")]
+"""Words in one line that are not all blank."""
+
+
 class SessionOut(Wire):
     """What a page needs before it may change anything; ``painter``: whether an outside painter is set up."""
 
@@ -46,7 +49,8 @@ class SessionOut(Wire):
 
 
 class PhotoOut(Wire):
-    """A photo on the contact sheet; ``version`` is what a change must name in If-Match."""
+    """A photo on the contact sheet; ``version`` is what a change must name in If-Match. When its state cannot
+    be read, ``revision`` is the newest that can, or null."""
 
     id: int
     title: str
@@ -55,7 +59,8 @@ class PhotoOut(Wire):
     height: int
     ratio: str
     state: str
-    revision: int
+    readable: bool
+    revision: int | None
     version: int
     camera: str | None
     keeps_place: bool
@@ -65,17 +70,19 @@ class PhotoOut(Wire):
     @classmethod
     def of(cls, now: PhotoNow) -> PhotoOut:
         """The message for a photo."""
-        photo, size = now.photo, now.recipe.photo
-        maker = " ".join(filter(None, (photo.facts.get("make"), photo.facts.get("model"))))
+        photo, maker = now.photo, " ".join(filter(None, map(now.photo.facts.get, ("make", "model"))))
+        seen = now if now.is_readable else now.before
+        size = seen.recipe.photo if seen else None
         return cls(
             id=photo.id,
             title=photo.title,
             file_name=photo.file_name,
-            width=size.width,
-            height=size.height,
-            ratio=frame_ratio_words(now.recipe),
-            state=now.revision.state,
-            revision=now.revision.id,
+            width=size.width if size else photo.width,
+            height=size.height if size else photo.height,
+            ratio=frame_ratio_words(seen.recipe) if seen else "",
+            state=now.revision.state if seen is now else words.UNREADABLE,
+            readable=seen is now,
+            revision=seen.revision.id if seen else None,
             version=photo.changes,
             camera=maker or None,
             keeps_place=bool(photo.facts.get("has_place")),
@@ -93,7 +100,7 @@ class PhotoListOut(Wire):
 class TitleIn(Wire):
     """A new title."""
 
-    title: str = Field(min_length=1, max_length=200, pattern=r"\S")
+    title: Name = Field(max_length=200)
 
 
 class TurnIn(Wire):
@@ -107,8 +114,8 @@ class ReviseIn(Wire):
     edges are to be found first."""
 
     recipe: Recipe
-    action: str = Field(min_length=1, max_length=200)
-    snap: list[str] = Field(default_factory=list, max_length=100)
+    action: Name = Field(max_length=200)
+    snap: list[Text] = Field(default_factory=list, max_length=100)
 
 
 class EvaluateIn(Wire):
@@ -471,32 +478,37 @@ class RevisionSeenOut(Wire):
 
 
 class JobOut(Wire):
-    """Long work: how far it is, and what came of it; ``filled``: the share of an export that is new."""
+    """Long work: how far it is, and what came of it. ``code`` and ``error``: why it failed; ``notices``: what
+    was left out; ``filled``: the share of an export that is new."""
 
     id: str
     label: str
-    state: Literal["waiting", "running", "done", "failed", "cancelled"]
+    state: WorkState
     progress: float
     words: str
+    code: str | None
     error: str | None
+    notices: list[str]
     photo_id: int | None
     known: bool
     filled: float
 
     @classmethod
-    def of(cls, job: Job) -> JobOut:
+    def of(cls, job: Begun) -> JobOut:
         """The message for a job."""
-        imported = job.result if isinstance(job.result, Imported) else None
+        row, result = job.row, job.row.result or {}
         return cls(
-            id=job.id,
-            label=job.label,
-            state=job.state,
+            id=row.id,
+            label=row.label,
+            state=row.state,
             progress=job.progress,
             words=job.words,
-            error=job.error,
-            photo_id=imported.photo_id if imported else None,
-            known=imported.known if imported else False,
-            filled=job.result.filled if isinstance(job.result, Exported) else 0.0,
+            code=row.code,
+            error=row.error,
+            notices=row.notices,
+            photo_id=result.get("photo_id"),
+            known=result.get("known", False),
+            filled=result.get("filled", 0.0),
         )
 
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import Protocol, cast
 
 from flask import current_app, request
 
-from sequor.jobs.children import Job, Jobs
+from sequor.jobs.jobs import Begun, Jobs
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
@@ -43,12 +44,12 @@ def services() -> Services:
 def expected_version() -> int:
     """The version that If-Match names. Raises Problem when it is missing."""
     tag = request.headers.get("If-Match", "").strip().strip('"')
-    if not tag.isdigit():
-        raise Problem(428, "Version missing", "name the photo's version in If-Match")
+    if not re.fullmatch(r"[0-9]{1,9}", tag):
+        raise Problem(428, "Version missing", "name the photo's version in If-Match; nothing was changed")
     return int(tag)
 
 
-def find_job(name: str) -> Job:
+def find_job(name: str) -> Begun:
     """The job of this name. Raises Problem when it is not known any more."""
     job = services().jobs.get(name)
     if job is None:

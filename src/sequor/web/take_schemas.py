@@ -9,8 +9,8 @@ from pydantic import Field
 
 from sequor.recipe.edges import Mode
 from sequor.recipe.evaluate import Evaluation
-from sequor.recipe.model import Recipe, Seed
-from sequor.store.models import TakeState
+from sequor.recipe.model import Recipe, Seed, Text
+from sequor.store.models import WorkState
 
 from .schemas import Wire
 
@@ -83,7 +83,7 @@ class EdgesOut(Wire):
 class AskTakesIn(Wire):
     """Takes that are wanted, of the corners or of a touch-up."""
 
-    touch_up: str = Field(default="", max_length=20)
+    touch_up: Text = Field(default="", max_length=20)
     seeds: list[Annotated[Seed, Field(ge=1)]] = Field(min_length=1, max_length=24)
 
 
@@ -103,7 +103,7 @@ class TakeOut(Wire):
 
     id: int
     seed: int
-    state: TakeState
+    state: WorkState
     progress: float
     words: str
     parts: list[TakePartOut]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from apiflask import APIBlueprint
 
 from sequor.operations import revising, versions
-from sequor.store.models import Version
+from sequor.operations.revising import PhotoNow
 
 from .frame_schemas import NameIn, VersionOut, VersionsOut
 from .schemas import BenchOut
@@ -18,39 +18,37 @@ versions_of = APIBlueprint("versions", __name__, url_prefix="/api/photos/<int:ph
 @versions_of.output(VersionsOut)
 def list_versions(photo_id: int) -> VersionsOut:
     """The named states of a photo."""
-    found = versions.list_versions(services().store, photo_id)
-    return VersionsOut(versions=[VersionOut.of(*one) for one in found])
+    return _all(revising.get_photo(services().store, photo_id))
 
 
 @versions_of.post("/versions")
 @versions_of.input(NameIn)
-@versions_of.output(VersionOut, status_code=201)
-def keep_version(photo_id: int, json_data: NameIn) -> VersionOut:
+@versions_of.output(VersionsOut, status_code=201)
+def keep_version(photo_id: int, json_data: NameIn) -> VersionsOut:
     """Keep the present state under a name."""
-    store = services().store
-    return _out(photo_id, versions.keep_version(store, photo_id, json_data.name.strip()))
+    name = json_data.name.strip()
+    return _all(versions.keep_version(services().store, photo_id, expected_version(), name))
 
 
 @versions_of.put("/versions/<int:version_id>")
-@versions_of.output(VersionOut)
-def bring_up(photo_id: int, version_id: int) -> VersionOut:
+@versions_of.output(VersionsOut)
+def bring_up(photo_id: int, version_id: int) -> VersionsOut:
     """Let a version hold the present state."""
-    return _out(photo_id, versions.bring_up(services().store, photo_id, version_id))
+    return _all(versions.bring_up(services().store, photo_id, expected_version(), version_id))
 
 
 @versions_of.delete("/versions/<int:version_id>")
-@versions_of.output({}, status_code=204)
-def remove_version(photo_id: int, version_id: int) -> str:
+@versions_of.output(VersionsOut)
+def remove_version(photo_id: int, version_id: int) -> VersionsOut:
     """Take a version away; it can be restored."""
-    versions.remove_version(services().store, photo_id, version_id)
-    return ""
+    return _all(versions.remove_version(services().store, photo_id, expected_version(), version_id))
 
 
 @versions_of.post("/versions/<int:version_id>/restore")
-@versions_of.output(VersionOut)
-def restore_version(photo_id: int, version_id: int) -> VersionOut:
+@versions_of.output(VersionsOut)
+def restore_version(photo_id: int, version_id: int) -> VersionsOut:
     """Undo a removal."""
-    return _out(photo_id, versions.restore_version(services().store, photo_id, version_id))
+    return _all(versions.restore_version(services().store, photo_id, expected_version(), version_id))
 
 
 @versions_of.post("/revisions/<int:revision_id>/return")
@@ -60,6 +58,6 @@ def return_to(photo_id: int, revision_id: int) -> BenchOut:
     return BenchOut.of(revising.return_to(services().store, photo_id, expected_version(), revision_id))
 
 
-def _out(photo_id: int, version: Version) -> VersionOut:
-    recipe = revising.get_revision(services().store, photo_id, version.revision_id)
-    return VersionOut.of(version, recipe)
+def _all(now: PhotoNow) -> VersionsOut:
+    found = versions.list_versions(services().store, now.photo.id)
+    return VersionsOut(version=now.photo.changes, versions=[VersionOut.of(*one) for one in found])

@@ -1,0 +1,95 @@
+"""How work may fail: each way has a name that programs can tell apart and a sentence for people."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sequor.imaging.decode import UnreadablePictureError
+from sequor.painter.client import PainterError
+from sequor.recipe.reading import RecipeError
+from sequor.store.files import OriginalMissingError, PatchMissingError
+from sequor.store.room import NoRoomError
+
+
+class NoMemoryError(Exception):
+    """A child needed more memory than it may have."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "There is not enough memory for this picture. Nothing was kept of it; make the frame or the "
+            "picture smaller"
+        )
+
+
+class TooLongError(Exception):
+    """A child took longer than it may."""
+
+    def __init__(self, seconds: float) -> None:
+        super().__init__(
+            f"This took longer than {seconds:.0f} s and was stopped. Nothing was kept of it; save the "
+            "picture anew with another program and try again"
+        )
+
+
+class BrokenOffError(Exception):
+    """Work that ended its process again and again."""
+
+    def __init__(self, times: int) -> None:
+        super().__init__(
+            f"This was begun {times} times and broken off each time. Nothing was kept of it; the file may be "
+            "damaged or need more memory than this computer has"
+        )
+
+
+class NeverArrivedError(Exception):
+    """A file that had not arrived when the program ended."""
+
+    def __init__(self) -> None:
+        super().__init__("The program was stopped before the whole file had arrived; import it again")
+
+
+CODES: dict[type[BaseException], str] = {
+    UnreadablePictureError: "unreadable",
+    RecipeError: "recipe",
+    NoRoomError: "no-room",
+    OriginalMissingError: "original-missing",
+    PatchMissingError: "patch-missing",
+    PainterError: "painter",
+    NoMemoryError: "memory",
+    TooLongError: "time",
+    BrokenOffError: "broken-off",
+    NeverArrivedError: "broken-off",
+}
+
+
+@dataclass(frozen=True)
+class Failure:
+    """Why work failed: ``code`` for programs, ``words`` for people."""
+
+    code: str
+    words: str
+
+
+UNEXPECTED = Failure(
+    "unexpected",
+    "Something went wrong that should not have. Nothing was changed; try again, and look into sequor.log in "
+    "the data folder if it happens again",
+)
+
+
+class FailedError(Exception):
+    """Work has failed, as :class:`Failure` tells."""
+
+    def __init__(self, failure: Failure) -> None:
+        super().__init__(failure.words)
+        self.failure = failure
+
+
+def failure_of(error: BaseException) -> Failure | None:
+    """The failure that an exception stands for; None for one that nobody foresaw."""
+    if isinstance(error, FailedError):
+        return error.failure
+    if isinstance(error, MemoryError):
+        error = NoMemoryError()
+    code = next((code for kind, code in CODES.items() if isinstance(error, kind)), None)
+    return None if code is None else Failure(code, str(error))
