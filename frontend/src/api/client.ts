@@ -35,6 +35,7 @@ export type CostRow = Omit<Schemas["CostRowOut"], "recipe"> & { recipe: Recipe }
 export type Shapes = Schemas["ShapesOut"];
 export type OwnRatio = Schemas["OwnRatioOut"];
 export type Version = Schemas["VersionOut"];
+export type Versions = Schemas["VersionsOut"];
 export type EdgeChoice = Omit<Schemas["EdgeChoiceOut"], "recipe"> & { recipe: Recipe };
 export type Edges = Omit<Schemas["EdgesOut"], "choices"> & { choices: EdgeChoice[] };
 export type Take = Whole<Schemas["TakeOut"]>;
@@ -66,6 +67,9 @@ async function changeToken(): Promise<string> {
   return token;
 }
 
+/** Browsers let 64 KB go on without a page. */
+const KEEPALIVE_MOST = 60_000;
+
 interface Options {
   method?: string;
   body?: unknown;
@@ -79,14 +83,17 @@ export async function request<T>(path: string, options: Options = {}): Promise<T
   const method = options.method ?? "GET";
   if (options.body !== undefined) headers["Content-Type"] = "application/json";
   if (options.version !== undefined) headers["If-Match"] = `"${options.version}"`;
+  const body = options.body === undefined ? undefined : JSON.stringify(options.body);
   let answer: Response;
   try {
     if (method !== "GET") headers["X-Sequor-Token"] = secret ?? (await changeToken());
     answer = await fetch(path, {
       method,
       headers,
-      body: options.body === undefined ? undefined : JSON.stringify(options.body),
+      body,
       signal: options.signal,
+      // What is small enough still arrives when the page is put away.
+      keepalive: method !== "GET" && document.visibilityState === "hidden" && (body?.length ?? 0) < KEEPALIVE_MOST,
     });
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
@@ -105,7 +112,8 @@ export const api = {
   photos: () => request<{ photos: Photo[] }>("/api/photos").then((answer) => answer.photos),
   rename: (photo: Photo, title: string) =>
     request<Photo>(`/api/photos/${photo.id}`, { method: "PATCH", body: { title }, version: photo.version }),
-  remove: (id: number) => request<void>(`/api/photos/${id}`, { method: "DELETE" }),
+  remove: ({ id, version }: Photo) => request<void>(`/api/photos/${id}`, { method: "DELETE", version }),
+  recover: ({ id, version }: Photo) => request<Photo>(`/api/photos/${id}/recover`, { method: "POST", version }),
   restore: (id: number) => request<Photo>(`/api/photos/${id}/restore`, { method: "POST" }),
   bench: (id: number) => request<Bench>(`/api/photos/${id}`),
   evaluate: (recipe: Recipe, before: Recipe | null, choices: boolean) =>
@@ -143,12 +151,14 @@ export const api = {
   ratios: () => request<{ ratios: OwnRatio[] }>("/api/ratios").then(({ ratios }) => ratios),
   keepRatio: (name: string, ratio: string) => request<OwnRatio>("/api/ratios", { method: "POST", body: { name, ratio } }),
   removeRatio: (id: number) => request<void>(`/api/ratios/${id}`, { method: "DELETE" }),
-  versions: (id: number) => request<{ versions: Version[] }>(`/api/photos/${id}/versions`).then(({ versions }) => versions),
-  keepVersion: (id: number, name: string) => request<Version>(`/api/photos/${id}/versions`, { method: "POST", body: { name } }),
-  bringUp: (id: number, version: number) => request<Version>(`/api/photos/${id}/versions/${version}`, { method: "PUT" }),
-  removeVersion: (id: number, version: number) => request<void>(`/api/photos/${id}/versions/${version}`, { method: "DELETE" }),
-  restoreVersion: (id: number, version: number) =>
-    request<Version>(`/api/photos/${id}/versions/${version}/restore`, { method: "POST" }),
+  versions: (id: number) => request<Versions>(`/api/photos/${id}/versions`),
+  keepVersion: ({ id, version }: Photo, name: string) =>
+    request<Versions>(`/api/photos/${id}/versions`, { method: "POST", body: { name }, version }),
+  bringUp: ({ id, version }: Photo, held: number) => request<Versions>(`/api/photos/${id}/versions/${held}`, { method: "PUT", version }),
+  removeVersion: ({ id, version }: Photo, held: number) =>
+    request<Versions>(`/api/photos/${id}/versions/${held}`, { method: "DELETE", version }),
+  restoreVersion: ({ id, version }: Photo, held: number) =>
+    request<Versions>(`/api/photos/${id}/versions/${held}/restore`, { method: "POST", version }),
   /** `versions` by their ids, into one file; `now`: what is true now along with them. */
   export: (id: number, settings: ExportSettings, versions: number[], now: boolean) =>
     request<Job>(`/api/photos/${id}/exports`, { method: "POST", body: { export: settings, versions, now } }),

@@ -711,6 +711,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/recover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go back to the newest state of a photo that can be read. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PhotoOut"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/redo": {
         parameters: {
             query?: never;
@@ -1443,7 +1481,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["VersionOut"];
+                        "application/json": components["schemas"]["VersionsOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1490,7 +1528,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["VersionOut"];
+                        "application/json": components["schemas"]["VersionsOut"];
                     };
                 };
             };
@@ -1510,11 +1548,13 @@ export interface paths {
             requestBody?: never;
             responses: {
                 /** @description Successful response */
-                204: {
+                200: {
                     headers: {
                         [name: string]: unknown;
                     };
-                    content?: never;
+                    content: {
+                        "application/json": components["schemas"]["VersionsOut"];
+                    };
                 };
             };
         };
@@ -1551,7 +1591,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["VersionOut"];
+                        "application/json": components["schemas"]["VersionsOut"];
                     };
                 };
             };
@@ -2409,9 +2449,12 @@ export interface components {
         };
         /**
          * JobOut
-         * @description Long work: how far it is, and what came of it; ``filled``: the share of an export that is new.
+         * @description Long work: how far it is, and what came of it. ``code`` and ``error``: why it failed; ``notices``: what
+         *     was left out; ``filled``: the share of an export that is new.
          */
         JobOut: {
+            /** Code */
+            code: string | null;
             /** Error */
             error: string | null;
             /** Filled */
@@ -2422,6 +2465,8 @@ export interface components {
             known: boolean;
             /** Label */
             label: string;
+            /** Notices */
+            notices: string[];
             /** Photo Id */
             photo_id: number | null;
             /** Progress */
@@ -2688,7 +2733,8 @@ export interface components {
         };
         /**
          * PhotoOut
-         * @description A photo on the contact sheet; ``version`` is what a change must name in If-Match.
+         * @description A photo on the contact sheet; ``version`` is what a change must name in If-Match. When its state cannot
+         *     be read, ``revision`` is the newest that can, or null.
          */
         PhotoOut: {
             /** Camera */
@@ -2708,8 +2754,10 @@ export interface components {
             keeps_place: boolean;
             /** Ratio */
             ratio: string;
+            /** Readable */
+            readable: boolean;
             /** Revision */
-            revision: number;
+            revision: number | null;
             /** State */
             state: string;
             /** Title */
@@ -3231,9 +3279,11 @@ export interface components {
         };
         /**
          * VersionsOut
-         * @description The versions of a photo, in the order they were made.
+         * @description The versions of a photo, in the order they were made; ``version`` is what its next change must name.
          */
         VersionsOut: {
+            /** Version */
+            version: number;
             /** Versions */
             versions: components["schemas"]["VersionOut"][];
         };

@@ -10,7 +10,7 @@ import { LensStep } from "../steps/lens/LensStep";
 import { LinesStep } from "../steps/lines/LinesStep";
 import { Compare } from "../compare/Compare";
 import { LogPanel } from "../log/LogPanel";
-import { openBench, type StepName, useBench } from "./benchStore";
+import { closeBench, openBench, type StepName, useBench } from "./benchStore";
 import { Finding } from "./Finding";
 import { KeysPanel } from "./KeysPanel";
 import { Offers } from "./Offers";
@@ -37,7 +37,11 @@ export function Bench({ photoId }: { photoId: number }) {
 
   useEffect(() => {
     void openBench(photoId);
-    return () => void queries.invalidateQueries({ queryKey: ["photos"] });
+    const listAnew = () => void queries.invalidateQueries({ queryKey: ["photos"] });
+    return () => {
+      listAnew();
+      void closeBench().then(listAnew);
+    };
   }, [photoId, queries]);
 
   useTakes();

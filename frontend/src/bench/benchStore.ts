@@ -1,6 +1,6 @@
 import { create } from "zustand";
 
-import { api, type Bench, type Edges, type Evaluation, type FrameAsk, type Framed, type Kind, Problem, type Recipe, type Take, type Takes } from "../api/client";
+import { api, type Bench, type Edges, type Evaluation, type FrameAsk, type Framed, type Kind, type Photo, Problem, type Recipe, type Take, type Takes } from "../api/client";
 import type { Drawing } from "./areas";
 import { type Mesh, meshFrom } from "./mesh";
 import { withReset } from "./recipeEdits";
@@ -112,6 +112,8 @@ interface BenchState {
   shortcuts: boolean;
   notice: string | null;
   stale: boolean;
+  /** What was not kept of a photo that had been left already. */
+  unkept: string | null;
 }
 
 /** An action as what it makes of a recipe, so that it can follow one that is still on its way. */
@@ -161,6 +163,7 @@ export const useBench = create<BenchState>(() => ({
   shortcuts: true,
   notice: null,
   stale: false,
+  unkept: null,
 }));
 
 const { setState: set, getState: get } = useBench;
@@ -185,15 +188,65 @@ export const shownNow = (state: BenchState): Seen | null =>
 /** What the readings say: they always follow. */
 export const readNow = (state: BenchState): Seen | null => state.glimpse ?? state.seen;
 
+/**
+ * One opened photo. Every action and every answer carries the session it was made in: what was asked for one photo
+ * never reaches another, whatever is on the screen by then.
+ */
+interface Session {
+  readonly photo: number;
+  /** What the server last said of the photo; the actions of the queue start from it. */
+  bench: Bench | null;
+  seen: Seen | null;
+  /** The recipe with the actions that are on their way; null when all have arrived. */
+  kept: Recipe | null;
+  /** Actions go one after another, each on the version that the one before it left. */
+  chain: Promise<unknown>;
+  /** Until offers and ways of what is true now are there. */
+  choices: Promise<unknown>;
+  /** What the keys have done and is kept once they rest. */
+  pending: { change: Change; action: string } | null;
+  settling: ReturnType<typeof setTimeout> | undefined;
+  looking: boolean;
+}
+
+const newSession = (photo: number): Session => ({
+  photo,
+  bench: null,
+  seen: null,
+  kept: null,
+  chain: Promise.resolve(),
+  choices: Promise.resolve(),
+  pending: null,
+  settling: undefined,
+  looking: false,
+});
+
+let session = newSession(0);
+
+/** The session that is open; what takes time asks with it later whether it still is. */
+export const openSession = (): Readonly<Session> => session;
+
+/** What is shown, unless another photo is open by now. */
+function show(own: Session, state: Partial<BenchState>) {
+  if (state.seen !== undefined) own.seen = state.seen;
+  if (own === session) set(state);
+}
+
+const baseOf = (own: Session): Recipe | null => own.kept ?? own.bench?.recipe ?? null;
+
+function keepAhead(own: Session, kept: Recipe | null) {
+  own.kept = kept;
+  if (own === session) set({ kept });
+}
+
 /** `choices`: offers and ways too, which take longer; while something is dragged those from before stay. */
-async function see(recipe: Recipe, before: Recipe | null, choices: boolean): Promise<Seen> {
-  return seenAs(await api.evaluate(recipe, before, choices), recipe);
+async function see(recipe: Recipe, before: Recipe | null, choices: boolean, beside: Seen | null): Promise<Seen> {
+  return seenAs(await api.evaluate(recipe, before, choices), recipe, beside);
 }
 
 /** Under the same map the picture need not be drawn again. */
-function seenAs(evaluation: Evaluation, recipe: Recipe): Seen {
-  const { seen } = get();
-  if (seen?.map === evaluation.map) return { ...evaluation, mesh: seen.mesh, outline: seen.outline };
+function seenAs(evaluation: Evaluation, recipe: Recipe, beside: Seen | null): Seen {
+  if (beside?.map === evaluation.map) return { ...evaluation, mesh: beside.mesh, outline: beside.outline };
   return unpacked(evaluation, recipe);
 }
 
@@ -202,43 +255,58 @@ export const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
   mesh: meshFrom(evaluation.mesh, photo.width, photo.height),
 });
 
+/** Open a photo. What is still on its way for the one before is finished in its own session. */
 export async function openBench(photoId: number) {
-  clearTimeout(settling);
-  pending = null;
+  void closeBench();
+  const own = (session = newSession(photoId));
   set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines", byHand: false, still: [], under: {}, comparison: null, framePage: "shape", walls: null, marking: false, takes: null, pointedTake: null, edgesPage: "corners", drawing: null, brush: null, feather: null, area: null, touchTakes: {}, pointedTouch: null, heat: null, log: false });
   try {
     const bench = await api.bench(photoId);
-    await take(bench, null);
+    if (own === session) take(own, bench, null);
   } catch (problem) {
-    report(problem);
+    if (own === session) report(own, problem);
   }
 }
 
-let looking = false;
+/** Leave the photo: what the keys have done is kept now, and the queue is finished. */
+export function closeBench(): Promise<unknown> {
+  const left = session;
+  const finished = keepPendingOf(left);
+  session = newSession(0);
+  return finished;
+}
+
+// A page that is put away keeps what the keys have done a moment ago.
+window.addEventListener("pagehide", () => void keepPending());
+
+/** Read the photo anew: something was done to it that this page has not seen. */
+export function refresh(): Promise<void> {
+  const own = session;
+  return inTurn(own, async () => take(own, await api.bench(own.photo), null));
+}
 
 /** Look at a change while it is dragged: one request at a time, and the newest draft wins. */
 export function look(change: Change, follow: boolean) {
-  const base = baseNow(get());
+  const base = baseOf(session);
   if (!base) return;
   set({ draft: { recipe: change(base), follow } });
-  if (!looking) void lookOn();
+  if (!session.looking) void lookOn(session);
 }
 
-async function lookOn() {
-  looking = true;
-  for (let done: Draft | null = null; get().draft && get().draft !== done; ) {
+async function lookOn(own: Session) {
+  own.looking = true;
+  for (let done: Draft | null = null; own === session && get().draft && get().draft !== done; ) {
     const draft = get().draft!;
-    const before = baseNow(get());
     try {
-      const glimpse = await see(draft.recipe, before, false);
-      if (get().draft) set({ glimpse });
+      const glimpse = await see(draft.recipe, baseOf(own), false, own.seen);
+      if (own === session && get().draft) set({ glimpse });
     } catch (problem) {
-      report(problem);
+      if (own === session) report(own, problem);
       break;
     }
     done = draft;
   }
-  looking = false;
+  own.looking = false;
 }
 
 /** Let go of what was dragged without keeping it. */
@@ -246,33 +314,38 @@ export function dropDraft() {
   set({ draft: null, glimpse: null });
 }
 
-let chain: Promise<unknown> = Promise.resolve();
-
-/** Actions go one after another, each on the version that the one before it left. */
-function inTurn(work: () => Promise<void>): Promise<void> {
-  const next = chain.then(work, work).catch(report);
-  chain = next;
+/** Do something with the photo of a session when its turn comes. */
+function inTurn(own: Session, work: (bench: Bench) => Promise<void>): Promise<void> {
+  const next = own.chain
+    .then(async () => {
+      if (own.bench) await work(own.bench);
+    })
+    .catch((problem: unknown) => report(own, problem));
+  own.chain = next;
   return next;
 }
 
 /** Keep a completed action as a revision; the lines named in `snap` become the real edges under them first. */
-export function keep(change: Change, action: string, snap: string[] = []): Promise<void> {
-  clearTimeout(settling);
-  pending = null;
-  const base = baseNow(get());
+export const keep = (change: Change, action: string, snap: string[] = []): Promise<void> => keepIn(session, change, action, snap);
+
+function keepIn(own: Session, change: Change, action: string, snap: string[] = []): Promise<void> {
+  clearTimeout(own.settling);
+  own.pending = null;
+  const base = baseOf(own);
   if (!base) return Promise.resolve();
   const kept = change(base);
-  const draft = { recipe: kept, follow: get().draft?.follow ?? false };
-  const { glimpse, seen } = get();
-  // What was seen of it while it was dragged is so near that the picture can ease there at once.
-  if (glimpse && seen && !draft.follow) set({ kept, draft: null, glimpse: null, seen: withChoicesOf(glimpse, seen) });
-  else set({ kept, draft });
-  return inTurn(async () => {
-    const { bench } = get();
-    if (!bench) return;
-    const after = await api.revise(bench.photo, change(bench.recipe), action, snap);
-    await take(after, draft);
-    if (get().kept === kept) set({ kept: null });
+  let draft: Draft | null = null;
+  keepAhead(own, kept);
+  if (own === session) {
+    draft = { recipe: kept, follow: get().draft?.follow ?? false };
+    const { glimpse, seen } = get();
+    // What was seen of it while it was dragged is so near that the picture can ease there at once.
+    if (glimpse && seen && !draft.follow) show(own, { draft: null, glimpse: null, seen: withChoicesOf(glimpse, seen) });
+    else set({ draft });
+  }
+  return inTurn(own, async (bench) => {
+    take(own, await api.revise(bench.photo, change(bench.recipe), action, snap), draft);
+    if (own.kept === kept) keepAhead(own, null);
   });
 }
 
@@ -281,114 +354,144 @@ export function keep(change: Change, action: string, snap: string[] = []): Promi
  * and is looked up again in what is true then; when the question is gone, nothing happens.
  */
 export async function keepChoice(pick: (seen: Seen) => Recipe | undefined, action: string) {
-  await keepPending();
-  await chain;
-  const { seen } = get();
-  const recipe = seen ? pick(seen) : undefined;
-  if (recipe) await keep(() => recipe, action);
+  const own = session;
+  await keepPendingOf(own);
+  await own.chain;
+  await own.choices;
+  const recipe = own.seen ? pick(own.seen) : undefined;
+  if (recipe) await keepIn(own, () => recipe, action);
 }
 
 /**
  * What becomes of the frame when something is done to it. It is kept at once; when it cannot be done as asked, the
  * nearest is only told. A refusal comes back as its words.
  */
-export async function keepFramed(ask: FrameAsk): Promise<Framed | string | null> {
-  await keepPending();
-  await chain;
-  const base = baseNow(get());
+export const keepFramed = (ask: FrameAsk): Promise<Framed | string | null> => keepFramedIn(session, ask);
+
+async function keepFramedIn(own: Session, ask: FrameAsk): Promise<Framed | string | null> {
+  await keepPendingOf(own);
+  await own.chain;
+  const base = baseOf(own);
   if (!base) return null;
   try {
     const framed = await api.frame(base, ask);
     // What was done meanwhile is not to be undone: it is asked again, of what is true now.
-    if (baseNow(get()) !== base) return await keepFramed(ask);
-    if (framed.done) await keep(() => framed.recipe, framed.action);
+    if (baseOf(own) !== base) return await keepFramedIn(own, ask);
+    if (framed.done) await keepIn(own, () => framed.recipe, framed.action);
     return framed;
   } catch (problem) {
     if (problem instanceof Problem && problem.status === 422) return problem.message;
-    report(problem);
+    report(own, problem);
     return null;
   }
 }
 
-let settling: ReturnType<typeof setTimeout> | undefined;
-let pending: { change: Change; action: string } | null = null;
-
 /** Keep what the keys do once they rest, so that a row of key presses is one action. */
 export function keepSoon(change: Change, action: string, follow: boolean) {
+  const own = session;
   look(change, follow);
-  clearTimeout(settling);
-  pending = { change, action };
-  settling = setTimeout(() => void keepPending(), SETTLE_MS);
+  clearTimeout(own.settling);
+  own.pending = { change, action };
+  own.settling = setTimeout(() => void keepPendingOf(own), SETTLE_MS);
 }
 
-export function keepPending(): Promise<void> {
-  return pending ? keep(pending.change, pending.action) : chain.then(() => undefined);
+export const keepPending = (): Promise<void> => keepPendingOf(session);
+
+function keepPendingOf(own: Session): Promise<void> {
+  clearTimeout(own.settling);
+  const { pending } = own;
+  return pending ? keepIn(own, pending.change, pending.action) : own.chain.then(() => undefined);
 }
 
-export async function step(way: "undo" | "redo") {
-  await keepPending();
-  await inTurn(async () => {
-    const { bench } = get();
-    if (!bench || !(way === "undo" ? bench.can_undo : bench.can_redo)) return;
-    await take(await api.step(bench.photo, way), null);
+export function step(way: "undo" | "redo") {
+  const own = session;
+  void keepPendingOf(own);
+  return inTurn(own, async (bench) => {
+    if (way === "undo" ? bench.can_undo : bench.can_redo) take(own, await api.step(bench.photo, way), null);
   });
 }
 
-export async function turnQuarter(direction: "left" | "right") {
-  await keepPending();
-  await inTurn(async () => {
-    const { bench } = get();
-    if (bench) await take(await api.turn(bench.photo, direction), null);
-  });
+export function turnQuarter(direction: "left" | "right") {
+  const own = session;
+  void keepPendingOf(own);
+  return inTurn(own, async (bench) => take(own, await api.turn(bench.photo, direction), null));
 }
 
 /** Make an older state the present one; all that came after it stays in the log. */
-export async function returnTo(revision: number) {
-  await keepPending();
-  await inTurn(async () => {
-    const { bench } = get();
-    if (bench) await take(await api.returnTo(bench.photo, revision), null);
-  });
+export function returnTo(revision: number) {
+  const own = session;
+  void keepPendingOf(own);
+  return inTurn(own, async (bench) => take(own, await api.returnTo(bench.photo, revision), null));
 }
 
 /** One step, or all of them, as when the photo was imported. */
-export async function reset(part: StepName | "all", action: string) {
-  await keepPending();
-  await inTurn(async () => {
-    const { bench } = get();
-    if (!bench) return;
+export function reset(part: StepName | "all", action: string) {
+  const own = session;
+  void keepPendingOf(own);
+  return inTurn(own, async (bench) => {
     const [first] = await api.revisions(bench.photo.id);
     const { recipe } = await api.revision(bench.photo.id, first!.id);
-    await take(await api.revise(bench.photo, withReset(bench.recipe, recipe, part), action, []), null);
+    take(own, await api.revise(bench.photo, withReset(bench.recipe, recipe, part), action, []), null);
   });
+}
+
+/** Change something that is kept beside the recipe, which counts as a change of the photo. Throws Problem. */
+export async function changeBeside(work: (photo: Photo) => Promise<{ version: number }>): Promise<void> {
+  const own = session;
+  await keepPendingOf(own);
+  let failed: unknown = null;
+  await inTurn(own, async ({ photo }) => {
+    try {
+      const { version } = await work(photo);
+      own.bench = own.bench && { ...own.bench, photo: { ...own.bench.photo, version } };
+      show(own, { bench: own.bench });
+    } catch (problem) {
+      failed = problem;
+    }
+  });
+  if (failed) throw failed as Error;
 }
 
 /** Offers and ways take longer to find out: until they are there, those from before stay. */
 const withChoicesOf = (seen: Seen, before: Seen): Seen => ({ ...seen, offers: before.offers, ways: before.ways });
 
-async function take(bench: Bench, kept: Draft | null) {
-  const quick = seenAs(bench.evaluation, bench.recipe);
-  const before = get().seen;
-  const seen = before ? withChoicesOf(quick, before) : quick;
-  const untouched = get().draft === null || get().draft === kept;
-  set(untouched ? { bench, seen, draft: null, glimpse: null } : { bench, seen });
-  const { selected } = get();
-  if (selected && !bench.recipe.references.some((one) => one.id === selected)) set({ selected: null });
-  const whole = await see(bench.recipe, null, true);
-  if (get().seen === seen) set({ seen: withChoicesOf(seen, whole) });
+function take(own: Session, bench: Bench, kept: Draft | null) {
+  const quick = seenAs(bench.evaluation, bench.recipe, own.seen);
+  const seen = own.seen ? withChoicesOf(quick, own.seen) : quick;
+  own.bench = bench;
+  own.seen = seen;
+  if (own === session) {
+    const untouched = get().draft === null || get().draft === kept;
+    set(untouched ? { bench, seen, draft: null, glimpse: null } : { bench, seen });
+    const { selected } = get();
+    if (selected && !bench.recipe.references.some((one) => one.id === selected)) set({ selected: null });
+  }
+  // The next action does not wait for offers; those of a photo that was left are needed only for a choice.
+  own.choices = see(bench.recipe, null, true, seen).then(
+    (whole) => {
+      if (own.seen === seen) show(own, { seen: withChoicesOf(seen, whole) });
+    },
+    () => undefined,
+  );
 }
 
-function report(problem: unknown) {
+function report(own: Session, problem: unknown) {
   const stale = problem instanceof Problem && problem.status === 412;
   const words = stale
     ? "This photo was changed in another window. Your last action was not kept; show the newest and do it again."
     : problem instanceof Problem
       ? problem.message
       : "That did not work. What was stored before is safe.";
+  own.kept = null;
+  if (own !== session) {
+    const title = own.bench?.photo.title;
+    set({ unkept: `The last action on ${title ? `“${title}”` : "the photo before"} was not kept. ${words}` });
+    return;
+  }
   set({ notice: words, stale, draft: null, kept: null, glimpse: null });
-  const { bench } = get();
+  const { bench } = own;
   if (!bench) return;
   // What was shown ahead of the answer is put back, unless the page has moved on meanwhile.
-  const putBack = (seen: Seen) => get().bench === bench && set({ seen });
-  void see(bench.recipe, null, true).then(putBack, () => undefined);
+  const putBack = (seen: Seen) => own.bench === bench && show(own, { seen });
+  void see(bench.recipe, null, true, own.seen).then(putBack, () => undefined);
 }

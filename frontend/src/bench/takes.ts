@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { api, Problem, type Recipe, type Take, type Takes } from "../api/client";
 import { noticed } from "../shares";
 import { cornerPatches } from "./areas";
-import { baseNow, keep, useBench } from "./benchStore";
+import { baseNow, openSession, refresh, useBench } from "./benchStore";
 import { seedFor } from "./recipeEdits";
 
 const POLL_MS = 250;
@@ -21,18 +21,19 @@ let turn: Promise<unknown> = Promise.resolve();
 
 /** One request about takes after another, so that the newest answer is the last to be shown. */
 function inTurn(request: (photo: number) => Promise<Takes>): Promise<void> {
+  const { photo } = openSession();
+  const here = () => openSession().photo === photo;
   const next = turn.then(async () => {
-    const { bench } = useBench.getState();
-    if (!bench) return;
+    if (!here()) return;
     try {
-      const takes = await request(bench.photo.id);
+      const takes = await request(photo);
+      if (!here()) return;
       // A notice stays until what it speaks of has been done.
       const before = useBench.getState().takes;
       const waits = takes.takes.some(({ state }) => state === "waiting");
-      if (useBench.getState().bench?.photo.id === bench.photo.id)
-        useBench.setState({ takes: { ...takes, notice: takes.notice ?? (waits ? (before?.notice ?? null) : null) } });
+      useBench.setState({ takes: { ...takes, notice: takes.notice ?? (waits ? (before?.notice ?? null) : null) } });
     } catch (problem) {
-      if (problem instanceof Problem) useBench.setState({ notice: problem.message });
+      if (problem instanceof Problem && here()) useBench.setState({ notice: problem.message });
     }
   });
   turn = next;
@@ -41,7 +42,7 @@ function inTurn(request: (photo: number) => Promise<Takes>): Promise<void> {
 
 export const loadTakes = () => inTurn((photo) => api.takes(photo));
 
-/** Let takes be made; when those that the recipe wants are done, they are listed in it. */
+/** Let takes be made; the server lists those that the recipe wants in it once they are done. */
 export async function askTakes(seeds: number[]) {
   await inTurn(async (photo) => {
     const takes = await api.askTakes(photo, seeds);
@@ -57,7 +58,7 @@ export function wantedSeeds(recipe: Recipe): number[] {
   return [...new Set([recipe.edges.seed, ...cornerPatches(recipe).map(({ seed }) => seed)])];
 }
 
-/** Keep the takes of the present frame in sight, and list in the recipe those that were waited for. */
+/** Keep the takes of the present frame in sight, and see the recipe in which those that were waited for are listed. */
 export function useTakes() {
   const recipe = useBench(baseNow);
   const photo = useBench((state) => state.bench?.photo.id);
@@ -83,10 +84,10 @@ export function useTakes() {
     const done = (seed: number) => takes.takes.some((take) => take.seed === seed && take.state === "done");
     if (!wantedSeeds(recipe).every(done)) return;
     asked = null;
-    const { seed } = recipe.edges;
     const patches = cornerPatches(recipe);
     if (patches.length && patches.every((patch) => patch.made_for === madeFor)) return;
-    void keep((now) => now, patches.length ? "Takes made anew" : `Take ${seed} in every corner`);
+    // The server has listed them in the moment they were done.
+    void refresh();
   }, [wanted, recipe, takes, madeFor]);
 }
 

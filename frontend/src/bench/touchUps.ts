@@ -2,7 +2,7 @@ import { useEffect } from "react";
 
 import { api, Problem, type Recipe, type Take, type Takes } from "../api/client";
 import { patchName, patchOf } from "./areas";
-import { baseNow, keep, useBench } from "./benchStore";
+import { baseNow, openSession, refresh, useBench } from "./benchStore";
 import { unfinished } from "./takes";
 
 const POLL_MS = 250;
@@ -58,16 +58,16 @@ let turn: Promise<unknown> = Promise.resolve();
 
 /** One request about the takes of touch-ups after another. */
 function inTurn(id: string, request: (photo: number) => Promise<Takes>): Promise<void> {
+  const { photo } = openSession();
+  const here = () => openSession().photo === photo;
   const next = turn.then(async () => {
-    const { bench } = useBench.getState();
-    if (!bench) return;
+    if (!here()) return;
     try {
-      const takes = await request(bench.photo.id);
-      if (useBench.getState().bench?.photo.id === bench.photo.id)
-        useBench.setState(({ touchTakes }) => ({ touchTakes: { ...touchTakes, [id]: takes } }));
+      const takes = await request(photo);
+      if (here()) useBench.setState(({ touchTakes }) => ({ touchTakes: { ...touchTakes, [id]: takes } }));
     } catch (problem) {
       // It may have been removed meanwhile.
-      if (problem instanceof Problem && problem.status !== 422) useBench.setState({ notice: problem.message });
+      if (problem instanceof Problem && problem.status !== 422 && here()) useBench.setState({ notice: problem.message });
     }
   });
   turn = next;
@@ -78,10 +78,10 @@ export const loadTouchTakes = (id: string) => inTurn(id, (photo) => api.takes(ph
 export const askTouchTakes = (id: string, seeds: number[]) => inTurn(id, (photo) => api.askTakes(photo, seeds, id));
 export const cancelTouchTake = (id: string, take: Take) => inTurn(id, (photo) => api.cancelTake(photo, take.id, id));
 
-/** What was asked for and is to be listed once it is done; what an undo has taken back is not listed again. */
+/** What was asked for and is listed once it is done; what an undo has taken back is not. */
 const asked = new Set<string>();
 
-/** Let touch-ups be made that are not, and list in the recipe what was made. */
+/** Let touch-ups be made that are not, and see the recipe in which what was made is listed. */
 export function useTouchUps() {
   const recipe = useBench(baseNow);
   const kept = useBench((state) => state.kept);
@@ -114,6 +114,7 @@ export function useTouchUps() {
 
   useEffect(() => {
     if (ready === null || !asked.delete(readyKey)) return;
-    void keep((now) => now, `Touch-up ${ready.slice(1)} made`);
+    // The server has listed it in the moment it was done.
+    void refresh();
   }, [ready, readyKey]);
 }

@@ -10,7 +10,8 @@ export function useRevisions(): Revision[] {
     queryKey: ["revisions", photo?.id, photo?.version],
     queryFn: () => api.revisions(photo!.id),
     enabled: photo !== undefined,
-    placeholderData: (before) => before,
+    // The list from before stays in sight, but never that of another photo.
+    placeholderData: (before, query) => (query?.queryKey[1] === photo?.id ? before : undefined),
   });
   return data ?? [];
 }
@@ -20,7 +21,7 @@ export const versionsKey = (photo: number | undefined) => ["versions", photo];
 /** The named states of the photo. */
 export function useVersions(): Version[] {
   const photo = useBench((state) => state.bench?.photo.id);
-  const { data } = useQuery({ queryKey: versionsKey(photo), queryFn: () => api.versions(photo!), enabled: photo !== undefined });
+  const { data } = useQuery({ queryKey: versionsKey(photo), queryFn: () => api.versions(photo!).then(({ versions }) => versions), enabled: photo !== undefined });
   return data ?? [];
 }
 

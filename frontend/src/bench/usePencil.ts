@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import { type Drawing, type Drawn, hasArea, withDrawn } from "./areas";
-import { baseNow, keep, useBench } from "./benchStore";
+import { baseNow, keep, openSession, useBench } from "./benchStore";
 import type { Point } from "./mesh";
 import { fromStage, type Size, toStage, type View } from "./view";
 
@@ -38,7 +38,9 @@ export function usePencil(drawing: Drawing | null, view: View, stage: Size) {
     if (!drawing || !hasArea(made)) return;
     const { feather } = useBench.getState();
     const by = feather ?? usualFeather(usual().longer);
+    const own = openSession();
     void keep((now) => withDrawn(now, drawing, made, by), NAMES[drawing]).then(() => {
+      if (openSession() !== own) return;
       const recipe = baseNow(useBench.getState());
       const list = drawing === "touch-up" ? recipe?.edges.touch_ups : recipe?.edges.donors;
       useBench.setState({ area: list?.[list.length - 1]?.id ?? null });

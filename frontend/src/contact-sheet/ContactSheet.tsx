@@ -38,7 +38,7 @@ export function ContactSheet() {
 
   const remove = (photo: Photo) =>
     attempt(async () => {
-      await api.remove(photo.id);
+      await api.remove(photo);
       setRemoved(photo);
     });
 
@@ -84,6 +84,7 @@ export function ContactSheet() {
               photo={photo}
               onRename={(title) => void attempt(() => api.rename(photo, title))}
               onRemove={() => void remove(photo)}
+              onRecover={() => void attempt(() => api.recover(photo))}
             />
           ))}
           {running.map((one) => (

@@ -10,10 +10,11 @@ interface Props {
   photo: Photo;
   onRename: (title: string) => void;
   onRemove: () => void;
+  onRecover: () => void;
 }
 
 /** A small picture as it is framed now, its title, and its state in words. */
-export function PhotoCard({ photo, onRename, onRemove }: Props) {
+export function PhotoCard({ photo, onRename, onRemove, onRecover }: Props) {
   const [title, setTitle] = useState<string | null>(null);
   const keep = () => {
     const wanted = title?.trim();
@@ -24,7 +25,11 @@ export function PhotoCard({ photo, onRename, onRemove }: Props) {
   return (
     <Box as="li" listStyleType="none">
       <Flex h="212px" align="flex-end" justify="center">
-        <Link
+        {photo.revision === null ? (
+          <Box bg="touch" p="12px" maxW="272px">
+            No state of this photo can be read. Its original is kept.
+          </Box>
+        ) : <Link
           href={address}
           display="block"
           bg="touch"
@@ -42,7 +47,7 @@ export function PhotoCard({ photo, onRename, onRemove }: Props) {
             alt=""
             style={{ maxWidth: 272, maxHeight: 186, minWidth: 24, display: "block" }}
           />
-        </Link>
+        </Link>}
       </Flex>
       <Box bg="paper" borderRadius="3px" mt="8px" px="10px" py="6px">
         {title === null ? (
@@ -78,6 +83,14 @@ export function PhotoCard({ photo, onRename, onRemove }: Props) {
         {photo.versions.length > 0 && (
           <Box fontSize="12px" color="second" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap" title={photo.versions.join(", ")}>
             {photo.versions.length === 1 ? "Version" : "Versions"}: {photo.versions.join(", ")}
+          </Box>
+        )}
+        {!photo.readable && photo.revision !== null && (
+          <Box fontSize="12px" mt="2px">
+            Nothing is lost: the original and all other states are kept.
+            <Touch mt="4px" w="100%" fontSize="13px" aria-label={`Go back to the last readable state of ${photo.title}`} onClick={onRecover}>
+              Go back to the last readable state
+            </Touch>
           </Box>
         )}
         <Flex gap="6px" mt="4px">

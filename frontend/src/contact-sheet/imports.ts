@@ -32,8 +32,9 @@ export const useImports = create<Imports>((set) => {
       const sent = await upload(file, (share) => change(key, { share: share * 0.5, words: "sending" }), stopping.signal);
       stopping.signal.addEventListener("abort", () => void api.cancel(sent.id));
       const job = await followJob(sent, ({ progress, words }) => change(key, { share: 0.5 + progress * 0.5, words }));
-      if (job.state === "failed") change(key, { error: job.error ?? "refused", share: 0 });
+      if (job.state === "failed") change(key, { error: job.error ?? "The file was refused; try again.", share: 0 });
       else if (job.known) change(key, { error: "this file is already on the contact sheet; nothing was added" });
+      else if (job.notices.length) change(key, { error: `Imported. ${job.notices.join(" ")}` });
       else dismiss(key);
     } catch (error) {
       if (stopping.signal.aborted) dismiss(key);

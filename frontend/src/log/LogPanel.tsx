@@ -1,8 +1,8 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
-import { api, type Revision, type Version } from "../api/client";
-import { keepPending, reset, returnTo, type StepName, useBench } from "../bench/benchStore";
+import { api, type Photo, type Revision, type Version } from "../api/client";
+import { changeBeside, keepPending, reset, returnTo, type StepName, useBench } from "../bench/benchStore";
 import { useRevisions, useVersions, versionsKey } from "../bench/useLog";
 import { Touch } from "../Touch";
 import { TypedForm } from "../TypedForm";
@@ -114,8 +114,8 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
   const [removed, setRemoved] = useState<Version | null>(null);
   const now = useBench((state) => state.bench?.photo.revision);
   // What is true now is what the page shows: what is still on its way is kept first.
-  const settled = (work: () => Promise<unknown>) => change(() => keepPending().then(work));
-  const keepAs = async (name: string) => name && (await settled(() => api.keepVersion(photo, name))) && "used up";
+  const settled = (work: (photo: Photo) => Promise<{ version: number }>) => change(() => changeBeside(work));
+  const keepAs = async (name: string) => name && (await settled((of) => api.keepVersion(of, name))) && "used up";
   return (
     <>
       <Heading first beside={versions.length ? "" : "none yet"}>
@@ -126,7 +126,7 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
       {removed && (
         <Flex role="status" mt="6px" justify="space-between" align="center" gap="8px" fontSize="13px">
           <span>Removed “{removed.name}”.</span>
-          <Touch {...small} onClick={() => void settled(() => api.restoreVersion(photo, removed.id)).then((done) => done && setRemoved(null))}>
+          <Touch {...small} onClick={() => void settled((of) => api.restoreVersion(of, removed.id)).then((done) => done && setRemoved(null))}>
             Put it back
           </Touch>
         </Flex>
@@ -152,12 +152,12 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
               <Touch aria-label={`Return to ${one.name}`} disabled={one.revision === now} onClick={() => void returnTo(one.revision)}>
                 Return
               </Touch>
-              <Touch aria-label={`Hold now in ${one.name}`} disabled={one.revision === now} onClick={() => void settled(() => api.bringUp(photo, one.id))}>
+              <Touch aria-label={`Hold now in ${one.name}`} disabled={one.revision === now} onClick={() => void settled((of) => api.bringUp(of, one.id))}>
                 Hold now
               </Touch>
               <Touch
                 aria-label={`Remove ${one.name}`}
-                onClick={() => void settled(() => api.removeVersion(photo, one.id)).then((done) => done && setRemoved(one))}
+                onClick={() => void settled((of) => api.removeVersion(of, one.id)).then((done) => done && setRemoved(one))}
               >
                 Remove
               </Touch>

@@ -144,7 +144,7 @@ def rename(store: Store, photo_id: int, expected: int, title: str) -> PhotoNow:
     with store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         now_.photo.title = title
-        return now_
+        return touched(now_)
 
 
 def remove(store: Store, photo_id: int, expected: int) -> PhotoNow:
@@ -152,7 +152,7 @@ def remove(store: Store, photo_id: int, expected: int) -> PhotoNow:
     with store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         now_.photo.removed_at = now()
-        return now_
+        return touched(now_)
 
 
 def restore(store: Store, photo_id: int) -> PhotoNow:
@@ -459,11 +459,12 @@ def _current(session: Session, photo_id: int, expected: int | None = None, lock:
 
 
 def changing(session: Session, photo_id: int, expected: int, lock: bool = False) -> PhotoNow:
-    """The photo, about to be changed: every writer goes through here.
+    """The photo, about to be changed: every writer goes through here, and SQLAlchemy refuses the write when
+    somebody else was first. Raises PhotoUnknownError, ChangedMeanwhileError."""
+    return _current(session, photo_id, expected, lock)
 
-    It counts as changed whatever is changed about it, and SQLAlchemy refuses the write when somebody else
-    was first. Raises PhotoUnknownError, ChangedMeanwhileError.
-    """
-    now_ = _current(session, photo_id, expected, lock)
-    flag_modified(now_.photo, "revision_id")
-    return now_
+
+def touched(changed: PhotoNow) -> PhotoNow:
+    """Let a photo count as changed of which only something around it is: a version, say."""
+    flag_modified(changed.photo, "revision_id")
+    return changed

@@ -13,7 +13,7 @@ from sequor.recipe.model import Recipe
 from sequor.store.database import Store
 from sequor.store.models import Revision, Version, now
 
-from .revising import PhotoNow, UnreadableStateError, changing, get_photo, recipe_of
+from .revising import PhotoNow, UnreadableStateError, changing, get_photo, recipe_of, touched
 
 
 class VersionUnknownError(LookupError):
@@ -58,7 +58,7 @@ def keep_version(store: Store, photo_id: int, expected: int, name: str) -> Photo
     with _names_differ(name), store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         session.add(Version(photo_id=photo_id, revision_id=now_.revision.id, name=name))
-        return now_
+        return touched(now_)
 
 
 def bring_up(store: Store, photo_id: int, expected: int, version_id: int) -> PhotoNow:
@@ -66,7 +66,7 @@ def bring_up(store: Store, photo_id: int, expected: int, version_id: int) -> Pho
     with store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         _version(session, photo_id, version_id).revision_id = now_.revision.id
-        return now_
+        return touched(now_)
 
 
 def remove_version(store: Store, photo_id: int, expected: int, version_id: int) -> PhotoNow:
@@ -74,7 +74,7 @@ def remove_version(store: Store, photo_id: int, expected: int, version_id: int) 
     with store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         _version(session, photo_id, version_id).removed_at = now()
-        return now_
+        return touched(now_)
 
 
 def restore_version(store: Store, photo_id: int, expected: int, version_id: int) -> PhotoNow:
@@ -84,7 +84,7 @@ def restore_version(store: Store, photo_id: int, expected: int, version_id: int)
     with _names_differ(name), store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         _version(session, photo_id, version_id).removed_at = None
-        return now_
+        return touched(now_)
 
 
 @contextlib.contextmanager

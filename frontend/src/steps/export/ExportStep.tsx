@@ -112,6 +112,11 @@ export function ExportStep() {
                 </Touch>
               </>
             )}
+            {job.notices.map((notice) => (
+              <Box key={notice} mt="6px">
+                {notice}
+              </Box>
+            ))}
           </>
         )}
         {job?.state === "cancelled" && "Stopped; nothing was written."}
