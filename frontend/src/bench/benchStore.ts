@@ -268,6 +268,12 @@ export async function openBench(photoId: number) {
   }
 }
 
+/** Open a photo of which all is at hand already. */
+export function openWith(bench: Bench, seen: Seen) {
+  session = { ...newSession(bench.photo.id), bench, seen };
+  set({ bench, seen, draft: null, glimpse: null, kept: null });
+}
+
 /** Leave the photo: what the keys have done is kept now, and the queue is finished. */
 export function closeBench(): Promise<unknown> {
   const left = session;

@@ -3,7 +3,7 @@ import { cleanup, fireEvent, render, screen, within } from "@testing-library/rea
 import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
 
 import { api, type Bench, type Evaluation, type Recipe, type Reference } from "../../api/client";
-import { type Seen, useBench } from "../../bench/benchStore";
+import { openWith, type Seen, useBench } from "../../bench/benchStore";
 import { plainMesh } from "../../bench/mesh";
 import { Offers } from "../../bench/Offers";
 import { system } from "../../theme";
@@ -32,7 +32,8 @@ function seenWith(references: Reference[], more: Partial<Seen> = {}): Seen {
 function show(references: Reference[], more: Partial<Seen> = {}) {
   const recipe = recipeWith(...references);
   const bench = { photo: { id: 7 }, recipe, can_undo: true, can_redo: false } as unknown as Bench;
-  useBench.setState({ bench, seen: seenWith(references, more), draft: null, glimpse: null, kept: null, selected: null, pointed: null, kind: "slope", step: "lines" });
+  openWith(bench, seenWith(references, more));
+  useBench.setState({ selected: null, pointed: null, kind: "slope", step: "lines" });
   render(
     <ChakraProvider value={system}>
       <LinesStep />
@@ -127,7 +128,7 @@ describe("ways and offers", () => {
     const offer = { name: "ease", words: "Top-heavy?", lines: [], choices: [{ label: "Leave 15 % of it in", action: "Eased", recipe: recipeWith() }] };
     show([line("r1", "level")], { offers: [offer] });
     const button = screen.getByRole("button", { name: "Leave 15 % of it in" });
-    useBench.setState({ seen: seenWith([line("r1", "level")]) });
+    openWith(useBench.getState().bench!, seenWith([line("r1", "level")]));
     fireEvent.click(button);
     await new Promise((resolve) => setTimeout(resolve, 20));
     expect(revise).not.toHaveBeenCalled();

@@ -1,0 +1,165 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+
+import { api, type Bench, type Photo, Problem, type Recipe } from "../api/client";
+import { closeBench, keep, keepChoice, keepSoon, openBench, openSession, returnTo, step, useBench } from "./benchStore";
+
+/** A server for some photos that answers each request when it is told to. */
+class Held {
+  readonly stored: Record<number, string[]> = { 1: [], 2: [] };
+  private readonly waiting: (() => void)[] = [];
+
+  answer<T>(make: () => T): Promise<T> {
+    return new Promise((resolve, reject) => {
+      this.waiting.push(() => {
+        try {
+          resolve(make());
+        } catch (problem) {
+          reject(problem as Error);
+        }
+      });
+    });
+  }
+
+  bench(id: number): Bench {
+    const actions = this.stored[id]!;
+    const photo = { id, title: `Photo ${id}`, version: actions.length, revision: actions.length } as Photo;
+    const recipe = { photo: { width: 3, height: 2, quarter_turns: 0 }, references: [], frame: { rect: null }, made: actions.join(",") } as unknown as Recipe;
+    const evaluation = { map: `${id} ${actions.length}`, mesh: { columns: 1, rows: 1, vertices: "" }, offers: null, ways: null };
+    return { photo, recipe, can_undo: true, can_redo: true, action: "", evaluation } as unknown as Bench;
+  }
+
+  store(photo: Photo, action: string): Bench {
+    if (photo.version !== this.stored[photo.id]!.length) throw new Problem(412, "Changed", "changed");
+    this.stored[photo.id]!.push(action);
+    return this.bench(photo.id);
+  }
+
+  /** Let the requests be answered, the one that `pick` names first, until none is left. */
+  async settle(pick: (waiting: number) => number = () => 0) {
+    for (let quiet = 0; quiet < 3; ) {
+      await new Promise((resolve) => setTimeout(resolve, 0));
+      if (this.waiting.length) {
+        quiet = 0;
+        this.waiting.splice(pick(this.waiting.length), 1)[0]!();
+      } else quiet++;
+    }
+  }
+}
+
+let held: Held;
+
+beforeEach(() => {
+  held = new Held();
+  vi.spyOn(api, "bench").mockImplementation((id) => held.answer(() => held.bench(id)));
+  vi.spyOn(api, "revise").mockImplementation((photo, _recipe, action) => held.answer(() => held.store(photo, action)));
+  vi.spyOn(api, "step").mockImplementation((photo, way) => held.answer(() => held.store(photo, way)));
+  vi.spyOn(api, "returnTo").mockImplementation((photo, to) => held.answer(() => held.store(photo, `to ${to}`)));
+  vi.spyOn(api, "evaluate").mockImplementation((recipe) =>
+    held.answer(() => ({ map: (recipe as unknown as { made: string }).made, mesh: { columns: 1, rows: 1, vertices: "" }, offers: [], ways: [] }) as never),
+  );
+});
+
+afterEach(async () => {
+  await held.settle();
+  void closeBench();
+  useBench.setState({ notice: null, unkept: null });
+  vi.restoreAllMocks();
+});
+
+const mark = (recipe: Recipe): Recipe => ({ ...recipe });
+
+describe("the session of a photo", () => {
+  it("does not let a late answer of one photo draw another", async () => {
+    void openBench(1);
+    void openBench(2);
+    // The answer for 2 comes first, that for 1 last.
+    await held.settle((waiting) => waiting - 1);
+    expect(useBench.getState().bench?.photo.id).toBe(2);
+    expect(useBench.getState().seen?.map).toContain("2 ");
+  });
+
+  it("finishes the queue of the photo that is left, in that photo", async () => {
+    void openBench(1);
+    await held.settle();
+    void keep(mark, "a");
+    void keep(mark, "b");
+    void step("undo");
+    void returnTo(0);
+    void openBench(2);
+    void keep(mark, "too early for 2");
+    await held.settle((waiting) => waiting - 1);
+    expect(held.stored).toEqual({ 1: ["a", "b", "undo", "to 0"], 2: [] });
+    expect(useBench.getState()).toMatchObject({ kept: null, draft: null, unkept: null });
+    void keep(mark, "c");
+    await held.settle();
+    expect(held.stored[2]).toEqual(["c"]);
+  });
+
+  it("keeps what the keys did a moment before the photo was left", async () => {
+    void openBench(1);
+    await held.settle();
+    keepSoon(mark, "nudged", true);
+    void openBench(2);
+    await held.settle();
+    expect(held.stored).toEqual({ 1: ["nudged"], 2: [] });
+  });
+
+  it("says what was not kept of a photo that was left", async () => {
+    void openBench(1);
+    await held.settle();
+    void keep(mark, "a");
+    held.stored[1]!.push("from another window");
+    void openBench(2);
+    await held.settle();
+    expect(useBench.getState().unkept).toMatch(/The last action on “Photo 1” was not kept.*another window/);
+    expect(useBench.getState()).toMatchObject({ notice: null, stale: false });
+    expect(useBench.getState().bench?.photo.id).toBe(2);
+  });
+
+  it("does not make an action wait for the offers", async () => {
+    void openBench(1);
+    // The bench is answered; the offers of it are held back from then on.
+    await held.settle((waiting) => waiting - 1);
+    const offers = vi.spyOn(api, "evaluate").mockImplementation(() => new Promise(() => undefined));
+    void keep(mark, "a");
+    void keep(mark, "b");
+    await held.settle();
+    expect(held.stored[1]).toEqual(["a", "b"]);
+    expect(offers).toHaveBeenCalled();
+  });
+
+  it("takes an offer in the photo it was made for", async () => {
+    void openBench(1);
+    await held.settle();
+    void keepChoice((seen) => (seen.map.startsWith("1 ") || seen.map === "" ? ({} as Recipe) : undefined), "offer of 1");
+    void openBench(2);
+    await held.settle();
+    expect(held.stored).toEqual({ 1: ["offer of 1"], 2: [] });
+  });
+
+  it("ends each action in its photo, exactly once, in whatever order answers come", async () => {
+    for (let seed = 1; seed <= 60; seed++) {
+      held = new Held();
+      let state = seed;
+      const random = (below: number) => {
+        state = (state * 1103515245 + 12345) % 2147483648;
+        return Math.floor((state / 2147483648) * below);
+      };
+      const wanted: Record<number, string[]> = { 1: [], 2: [] };
+      void openBench(1);
+      await held.settle(random);
+      for (let n = 0; n < 12; n++) {
+        const { photo, bench } = openSession();
+        if (random(3) === 0) void openBench(photo === 1 ? 2 : 1);
+        else if (bench) {
+          wanted[photo]!.push(`${n}`);
+          void keep(mark, `${n}`);
+        }
+        if (random(2)) await held.settle(random);
+      }
+      void openBench(2);
+      await held.settle(random);
+      expect(held.stored, `seed ${seed}`).toEqual(wanted);
+    }
+  });
+});
