@@ -261,6 +261,8 @@ export async function openBench(photoId: number) {
   const own = (session = newSession(photoId));
   set({ bench: null, seen: null, draft: null, kept: null, glimpse: null, selected: null, pointed: null, notice: null, stale: false, shown: "corrected", step: "lines", byHand: false, still: [], under: {}, comparison: null, framePage: "shape", walls: null, marking: false, takes: null, pointedTake: null, edgesPage: "corners", drawing: null, brush: null, feather: null, area: null, touchTakes: {}, pointedTouch: null, heat: null, log: false });
   try {
+    // Who comes back at once sees what was done before, not what it was on the way.
+    await finishing.get(photoId);
     const bench = await api.bench(photoId);
     if (own === session) take(own, bench, null);
   } catch (problem) {
@@ -277,10 +279,16 @@ export function openWith(bench: Bench, seen: Seen) {
 /** Leave the photo: what the keys have done is kept now, and the queue is finished. */
 export function closeBench(): Promise<unknown> {
   const left = session;
-  const finished = keepPendingOf(left);
   session = newSession(0);
+  const finished = Promise.all([finishing.get(left.photo), keepPendingOf(left)]).then(() => {
+    if (finishing.get(left.photo) === finished) finishing.delete(left.photo);
+  });
+  finishing.set(left.photo, finished);
   return finished;
 }
+
+/** The queues of photos that were left, until they are empty. */
+const finishing = new Map<number, Promise<unknown>>();
 
 // A page that is put away keeps what the keys have done a moment ago.
 window.addEventListener("pagehide", () => void keepPending());

@@ -8,16 +8,9 @@ class Held {
   readonly stored: Record<number, string[]> = { 1: [], 2: [] };
   private readonly waiting: (() => void)[] = [];
 
-  answer<T>(make: () => T): Promise<T> {
-    return new Promise((resolve, reject) => {
-      this.waiting.push(() => {
-        try {
-          resolve(make());
-        } catch (problem) {
-          reject(problem as Error);
-        }
-      });
-    });
+  async answer<T>(make: () => T): Promise<T> {
+    await new Promise<void>((resolve) => this.waiting.push(resolve));
+    return make();
   }
 
   bench(id: number): Bench {
