@@ -9,10 +9,14 @@ from typing import Any
 import pytest
 from clients import Importer
 from pictures import DEMO, jpeg_bytes
-from playwright.sync_api import ConsoleMessage, Page
+from playwright.sync_api import ConsoleMessage, Page, expect
 from serving import served
 
 from sequor.store.database import Store
+
+
+# How long something may take until it is seen: a busy machine, or one that is four times as slow, is no fault.
+expect.set_options(timeout=40_000)
 
 
 @pytest.fixture(scope="session")

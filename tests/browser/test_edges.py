@@ -179,8 +179,8 @@ def test_redis_gone_is_said_on_the_page(
     page: Page, helpers: Helpers, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(background, "AGAIN_SECONDS", 6.0)
-    helpers.redis.kill()
-    helpers.redis.wait()
+    helpers.redis.process.kill()
+    helpers.redis.process.wait()
     way(page, "Fill").click()
     expect(
         page.get_by_role("alert").filter(has_text="The background service (Redis) does not answer")

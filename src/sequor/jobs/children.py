@@ -10,6 +10,7 @@ import signal
 import threading
 import time
 import traceback
+import warnings
 from collections.abc import Callable
 from multiprocessing.connection import Connection
 from typing import Any
@@ -115,6 +116,8 @@ def _nothing() -> None:
 def _child(pipe: Connection, task: Callable[..., Any], arguments: tuple[Any, ...]) -> None:
     end_with_parent()
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
+    # Libraries warn of what a file has wrong; whether that matters is for the task to say.
+    warnings.simplefilter("ignore")
     # A crash of a decoder is expected; its memory is no help to anybody and may be gigabytes.
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
 

@@ -117,9 +117,10 @@ def bring_schema_up(engine: Engine, database: MariaDB) -> None:
 def refuse_lost_database(store: Store, demo: Path) -> None:
     """Raise StartError when there are originals and a database that knows of none.
 
-    The demo photos do not count: a first start may have been broken off while it loaded them.
+    A first start that was broken off while it loaded the demo photos has lost nothing.
     """
-    originals = checking.lost_database(store, lambda: {content_hash(file) for file in demo.glob("*.jpg")})
+    loading = [] if (store.folder / DEMO_DONE).exists() else demo.glob("*.jpg")
+    originals = checking.lost_database(store, lambda: {content_hash(file) for file in loading})
     if originals:
         raise StartError(
             f"{store.folder} holds {originals} originals, but its database is empty. Nothing was touched. "

@@ -15,7 +15,8 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import IO, Any
 
-END_SECONDS = 20.0
+END_SECONDS = 6.0
+"""How long an orphan may take to end in order; a database that is killed loses nothing either."""
 
 
 class StartError(Exception):

@@ -1,0 +1,420 @@
+"""Random SIGKILLs over every process of the program at work: all that was acknowledged must be there.
+
+    .venv/bin/python -m benchmarks.faults --kills 1000 --seed 1
+
+The program runs as a user starts it, with the demo photos. Two editors store actions, photos are imported,
+exports and takes are made; every so often a process is killed: the web server, the database, Redis, the
+worker or its child, the fork server, the child of a job. After a kill of the web server the program is
+started again, which must succeed at once and leave no process of the run before. In the end all that was
+acknowledged is looked for.
+"""
+
+from __future__ import annotations
+
+import argparse
+import collections
+import contextlib
+import copy
+import hashlib
+import http.client
+import io
+import json
+import os
+import random
+import signal
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+import uuid
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+from urllib.parse import quote
+
+import numpy as np
+from PIL import Image
+
+ROOT = Path(__file__).resolve().parents[1]
+MARK = "SEQUOR_FAULTS_RUN"
+START_SECONDS = 240
+ENDED = ("done", "failed", "cancelled")
+KINDS = ("web", "mariadbd", "redis", "worker", "worker's child", "fork server", "job's child")
+WEIGHTS = (15, 15, 12, 12, 14, 12, 20)
+
+
+class Client:
+    """One user over HTTP; None instead of an answer while the program is away."""
+
+    def __init__(self, port: int) -> None:
+        self.port = port
+        self.token: str | None = None
+
+    def __call__(
+        self, method: str, path: str, body: Any = None, version: int | None = None
+    ) -> tuple[int, Any] | None:
+        headers = {"Host": f"127.0.0.1:{self.port}"}
+        if method != "GET":
+            if self.token is None:
+                session = self("GET", "/api/session")
+                if session is None:
+                    return None
+                self.token = session[1]["token"]
+            headers["X-Sequor-Token"] = self.token or ""
+        if version is not None:
+            headers["If-Match"] = f'"{version}"'
+        if body is not None and not isinstance(body, bytes):
+            body, headers["Content-Type"] = json.dumps(body).encode(), "application/json"
+        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
+        try:
+            connection.request(method, path, body, headers)
+            answer = connection.getresponse()
+            content = answer.read()
+            return answer.status, json.loads(content) if content else None
+        except (OSError, http.client.HTTPException, ValueError):
+            return None
+        finally:
+            connection.close()
+
+
+@dataclass
+class Outcome:
+    """What came of a run."""
+
+    kills: collections.Counter[str] = field(default_factory=collections.Counter)
+    starts: list[float] = field(default_factory=list)
+    troubles: list[str] = field(default_factory=list)
+    revisions: int = 0
+    imports: int = 0
+    exports: int = 0
+    takes: int = 0
+    answers: collections.Counter[str] = field(default_factory=collections.Counter)
+
+
+class Program:
+    """The program as a process of its own, found again by a mark in its environment."""
+
+    def __init__(self, data: Path, port: int) -> None:
+        self.data, self.port, self.mark = data, port, uuid.uuid4().hex
+        self.process: subprocess.Popen[bytes] | None = None
+        self.said = data.parent / "said.log"
+
+    def start(self) -> float:
+        """Start it once; how long that took. Raises RuntimeError when it does not come up in one go."""
+        environment = {**os.environ, "PYTHONPATH": str(ROOT / "src"), MARK: self.mark}
+        command = [sys.executable, "-m", "sequor.launch.serve", "--port", str(self.port)]
+        begun = time.monotonic()
+        with self.said.open("wb") as said:
+            self.process = subprocess.Popen(
+                [*command, "--data", str(self.data)], stdout=said, stderr=said, env=environment
+            )
+        while b"is ready" not in self.said.read_bytes():
+            if self.process.poll() is not None or time.monotonic() - begun > START_SECONDS:
+                raise RuntimeError(self.said.read_text(errors="replace")[-500:])
+            time.sleep(0.05)
+        return time.monotonic() - begun
+
+    def stop(self) -> None:
+        assert self.process is not None
+        self.process.send_signal(signal.SIGTERM)
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            self.process.wait(60)
+        for pid in self.all():
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(pid, signal.SIGKILL)
+
+    def all(self) -> list[int]:
+        """All processes that carry the mark and live."""
+        found = []
+        for folder in Path("/proc").glob("[0-9]*"):
+            with contextlib.suppress(OSError, IndexError):
+                if self.mark.encode() not in (folder / "environ").read_bytes():
+                    continue
+                if (folder / "stat").read_text().rsplit(")", 1)[1].split()[0] != "Z":
+                    found.append(int(folder.name))
+        return found
+
+    def tree(self) -> set[int]:
+        """The present web server and all that descends from it."""
+        assert self.process is not None
+        found, todo = set(), [self.process.pid]
+        parents = {pid: parent_of(pid) for pid in self.all()}
+        while todo:
+            pid = todo.pop()
+            found.add(pid)
+            todo += [child for child, parent in parents.items() if parent == pid and child not in found]
+        return found
+
+    def victims(self, kind: str) -> list[int]:
+        """The processes of a kind."""
+        assert self.process is not None
+        if kind == "web":
+            return [self.process.pid]
+        name = {"mariadbd": "mariadbd", "redis": "redis-server"}.get(kind, "celery")
+        forks = [pid for pid in self.all() if "multiprocessing.forkserver" in command_of(pid)]
+        if kind == "fork server":
+            return [pid for pid in forks if parent_of(pid) == self.process.pid]
+        if kind == "job's child":
+            return [pid for pid in forks if parent_of(pid) != self.process.pid]
+        found = [pid for pid in self.all() if name in command_of(pid)]
+        top = [pid for pid in found if parent_of(pid) == self.process.pid]
+        return [pid for pid in found if pid not in top] if kind == "worker's child" else top
+
+
+def parent_of(pid: int) -> int | None:
+    with contextlib.suppress(OSError, IndexError, ValueError):
+        return int(Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[1])
+    return None
+
+
+def command_of(pid: int) -> str:
+    with contextlib.suppress(OSError):
+        return Path(f"/proc/{pid}/cmdline").read_text(errors="replace").replace("\0", " ")
+    return ""
+
+
+class Load:
+    """People at work, each in a thread; what was acknowledged to them is remembered."""
+
+    def __init__(self, port: int, seed: int, outcome: Outcome) -> None:
+        self.port, self.outcome = port, outcome
+        self.revisions: list[tuple[int, int, str]] = []
+        self.originals: list[tuple[int, str]] = []
+        self.jobs: list[str] = []
+        self._stop = threading.Event()
+        self._lock = threading.Lock()
+        self._random = random.Random(seed)
+        works: list[Callable[[Client], None]] = [
+            lambda client: self._edit(client, 1),
+            lambda client: self._edit(client, 2),
+            self._import,
+            self._export,
+            self._fill,
+        ]
+        self._threads = [threading.Thread(target=self._repeat, args=(work,), daemon=True) for work in works]
+        for thread in self._threads:
+            thread.start()
+
+    def stop(self) -> None:
+        self._stop.set()
+        for thread in self._threads:
+            thread.join(90)
+
+    def _repeat(self, work: Callable[[Client], None]) -> None:
+        client = Client(self.port)
+        while not self._stop.is_set():
+            work(client)
+            self._stop.wait(0.05 + 0.3 * self._random.random())
+
+    def _count(self, what: str, answer: tuple[int, Any] | None) -> tuple[int, Any] | None:
+        with self._lock:
+            self.outcome.answers[f"{what} {answer[0] if answer else 'no answer'}"] += 1
+        return answer
+
+    def _revise(self, client: Client, photo: int, change: Callable[[dict[str, Any]], None]) -> bool:
+        bench = client("GET", f"/api/photos/{photo}")
+        if bench is None or bench[0] != 200:
+            return False
+        recipe = copy.deepcopy(bench[1]["recipe"])
+        change(recipe)
+        action = f"action {uuid.uuid4().hex[:12]}"
+        body = {"recipe": recipe, "action": action}
+        version = bench[1]["photo"]["version"]
+        answer = self._count("revise", client("POST", f"/api/photos/{photo}/revisions", body, version))
+        if answer is None or answer[0] != 201:
+            return False
+        with self._lock:
+            self.revisions.append((photo, answer[1]["photo"]["revision"], action))
+        return True
+
+    def _edit(self, client: Client, photo: int) -> None:
+        roll = round(self._random.uniform(-2, 2), 2)
+
+        def change(recipe: dict[str, Any]) -> None:
+            recipe["correction"].update(roll=0, pitch=0, yaw=0)
+            recipe["correction"]["by_hand"]["roll"] = roll
+
+        self._revise(client, photo, change)
+
+    def _import(self, client: Client) -> None:
+        rows = np.random.default_rng(self._random.getrandbits(32)).integers(0, 256, (30, 40, 3), np.uint8)
+        buffer = io.BytesIO()
+        Image.fromarray(rows).resize((300, 225)).save(buffer, "PNG")
+        content = buffer.getvalue()
+        sha256 = hashlib.sha256(content).hexdigest()
+        answer = self._count("import", client("POST", f"/api/imports?name={quote(sha256[:8])}.png", content))
+        if answer is None or answer[0] != 202:
+            return
+        with self._lock:
+            self.jobs.append(answer[1]["id"])
+        job = self._followed(client, answer[1])
+        if job and job["state"] == "done":
+            with self._lock:
+                self.originals.append((job["photo_id"], sha256))
+
+    def _export(self, client: Client) -> None:
+        answer = self._count("export", client("POST", "/api/photos/3/exports", {"export": {}}))
+        if answer is None or answer[0] != 202:
+            return
+        with self._lock:
+            self.jobs.append(answer[1]["id"])
+        job = self._followed(client, answer[1])
+        with self._lock:
+            self.outcome.exports += bool(job and job["state"] == "done")
+
+    def _followed(self, client: Client, job: dict[str, Any]) -> dict[str, Any] | None:
+        for _ in range(600):
+            if job["state"] not in ("waiting", "running"):
+                self._count(f"job {job['state']} {job['code'] or ''}".strip(), (0, None))
+                return job
+            if self._stop.wait(0.1):
+                return None
+            answer = client("GET", f"/api/jobs/{job['id']}")
+            if answer is not None and answer[0] == 200:
+                job = answer[1]
+        return None
+
+    def _fill(self, client: Client) -> None:
+        by = self._random.randint(10, 60)
+
+        def change(recipe: dict[str, Any]) -> None:
+            width, height = recipe["photo"]["width"], recipe["photo"]["height"]
+            recipe["correction"].update(roll=0, pitch=0, yaw=0)
+            recipe["frame"].update(
+                ratio="free", allow_empty=True, rect=[-by, -by, width + 2 * by, height + 2 * by]
+            )
+            recipe["edges"]["mode"] = "fill"
+
+        if not self._revise(client, 6, change):
+            return
+        answer = self._count("takes", client("POST", "/api/photos/6/takes", {"seeds": [1]}))
+        for _ in range(200):
+            there = answer[1]["takes"] if answer is not None and answer[0] in (200, 202) else []
+            if there and all(take["state"] not in ("waiting", "running") for take in there):
+                with self._lock:
+                    self.outcome.takes += 1
+                return
+            if self._stop.wait(0.3):
+                return
+            answer = client("GET", "/api/photos/6/takes")
+
+
+def run(kills: int, seed: int, folder: Path, port: int, tell: Callable[[str], None] = print) -> Outcome:
+    """Start, kill, look; everything in ``folder``."""
+    outcome, chance = Outcome(), random.Random(seed)
+    program = Program(folder / "data", port)
+    program.start()
+    load = Load(port, seed, outcome)
+    try:
+        while sum(outcome.kills.values()) < kills:
+            time.sleep(chance.uniform(0.2, 1.2))
+            kind = chance.choices(KINDS, WEIGHTS)[0]
+            victims = program.victims(kind)
+            if not victims:
+                continue
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(chance.choice(victims), signal.SIGKILL)
+            outcome.kills[kind] += 1
+            if kind == "web":
+                _start_again(program, outcome)
+                tell(f"{sum(outcome.kills.values())} kills, started in {outcome.starts[-1]:.1f} s")
+            elif program.process is None or program.process.poll() is not None:
+                outcome.troubles.append(f"the web server ended after a kill of {kind}")
+                program.start()
+        load.stop()
+        _look(program, load, outcome)
+    finally:
+        load.stop()
+        program.stop()
+    return outcome
+
+
+def _start_again(program: Program, outcome: Outcome) -> None:
+    assert program.process is not None
+    program.process.wait()
+    try:
+        outcome.starts.append(program.start())
+    except RuntimeError as error:
+        outcome.troubles.append(f"a start failed: {error}")
+        program.start()
+    # A child that is just ending is no orphan.
+    deadline = time.monotonic() + 10
+    while strays := set(program.all()) - program.tree():
+        if time.monotonic() > deadline:
+            outcome.troubles.append(f"left over: {[command_of(pid)[:80] for pid in strays]}")
+            return
+        time.sleep(0.1)
+
+
+def _look(program: Program, load: Load, outcome: Outcome) -> None:
+    client = Client(program.port)
+    outcome.revisions, outcome.imports = len(load.revisions), len(load.originals)
+    deadline = time.monotonic() + 180
+    for job in load.jobs:
+        while True:
+            answer = client("GET", f"/api/jobs/{job}")
+            if answer and (answer[0] == 404 or answer[1].get("state") in ENDED):
+                break
+            if time.monotonic() > deadline:
+                outcome.troubles.append(f"the job {job} does not end")
+                break
+            time.sleep(0.2)
+    for photo in {one for one, _, _ in load.revisions}:
+        answer = client("GET", f"/api/photos/{photo}/revisions")
+        there = {(one["id"], one["action"]) for one in answer[1]["revisions"]} if answer else set()
+        for of, revision, action in load.revisions:
+            if of == photo and (revision, action) not in there:
+                outcome.troubles.append(f"lost: revision {revision} of photo {photo}")
+    listed = client("GET", "/api/photos")
+    photos = {one["id"] for one in listed[1]["photos"]} if listed else set()
+    for photo, sha256 in load.originals:
+        file = program.data / "originals" / sha256[:2] / sha256
+        if photo not in photos or not file.is_file():
+            outcome.troubles.append(f"lost: photo {photo}")
+        elif hashlib.sha256(file.read_bytes()).hexdigest() != sha256:
+            outcome.troubles.append(f"damaged: the original of photo {photo}")
+    for photo in photos:
+        for path in (f"/api/photos/{photo}",):
+            answer = client("GET", path)
+            if answer is None or answer[0] != 200:
+                outcome.troubles.append(f"photo {photo} does not open: {answer}")
+    log = (program.data / "worker.log").read_text(errors="replace")
+    if "Timed out waiting for UP" in log:
+        outcome.troubles.append("the worker killed a child that was still loading")
+    server_errors = [name for name in outcome.answers if name.rsplit(" ", 1)[1] == "500"]
+    outcome.troubles += [f"answered 500: {name}" for name in server_errors]
+
+
+def free_port() -> int:
+    import socket
+
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
+    parser.add_argument("--kills", type=int, default=1000)
+    parser.add_argument("--seed", type=int, default=1)
+    options = parser.parse_args()
+    with tempfile.TemporaryDirectory() as folder:
+        outcome = run(options.kills, options.seed, Path(folder), free_port())
+    print(f"kills: {sum(outcome.kills.values())} ({dict(outcome.kills)})")
+    longest = max(outcome.starts, default=0.0)
+    print(f"starts after a kill of the web server: {len(outcome.starts)}, the longest {longest:.1f} s")
+    print(
+        f"acknowledged: {outcome.revisions} revisions, {outcome.imports} imports, {outcome.exports} exports, "
+        f"{outcome.takes} rounds of takes"
+    )
+    print(f"answers: {dict(outcome.answers.most_common())}")
+    print("troubles: " + ("none" if not outcome.troubles else ""))
+    for trouble in outcome.troubles:
+        print(f"  {trouble}")
+    return 1 if outcome.troubles else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
