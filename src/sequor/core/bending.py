@@ -28,6 +28,7 @@ photo's corner."""
 HUBER_SIGMAS = 2.5
 ROBUST_FROM = 3
 MOST_ROUNDS = 60
+MOST_LOOKS = 100
 MOST_HALVINGS = 14
 SMALLEST_STEP = 1e-7
 
@@ -85,6 +86,7 @@ def _fitted(things: Sequence[Reference], names: tuple[str, ...], lens: Lens) -> 
     if here is None:
         return None
     robust = len(things) >= ROBUST_FROM
+    looks = 0
     for _ in range(MOST_ROUNDS):
         off, slopes = here
         pull = np.minimum(1.0, HUBER_SIGMAS / np.maximum(np.abs(off), 1e-12)) if robust else np.ones(len(off))
@@ -95,6 +97,7 @@ def _fitted(things: Sequence[Reference], names: tuple[str, ...], lens: Lens) -> 
         for _ in range(MOST_HALVINGS):
             tried = _moved(lens, names, step)
             there = _distances(things, tried, names)
+            looks += 1
             sure = np.abs(step).max() < SURE_STEP
             if there is not None and (sure or _cost(there[0], robust) <= _cost(off, robust)):
                 break
@@ -102,7 +105,8 @@ def _fitted(things: Sequence[Reference], names: tuple[str, ...], lens: Lens) -> 
         else:
             break
         lens, here = tried, there
-        if np.abs(step).max() < SMALLEST_STEP:
+        # Things that are not straight at all would be turned over for seconds.
+        if np.abs(step).max() < SMALLEST_STEP or looks > MOST_LOOKS:
             break
     slopes = here[1]
     covariance = np.asarray(np.linalg.inv(slopes.T @ slopes), np.float64)

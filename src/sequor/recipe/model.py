@@ -23,8 +23,12 @@ SMALLEST_EXTENT = 1e-3
 """Pixels that the points of a line must lie apart, and an area must reach."""
 
 ROUNDING = 1e-6
-MOST_POINTS = 10_000
-"""Points of all lines of a photo together."""
+MOST_POINTS = 3_000
+"""Points of all lines of a photo together, so that a solve ends while somebody waits."""
+MOST_GROUPS = 40
+"""Groups of receding lines: each is one unknown more."""
+MOST_AREA_POINTS = 20_000
+"""Points of all areas of a photo together."""
 
 Coordinate = Annotated[float, Field(ge=-LARGEST_COORDINATE, le=LARGEST_COORDINATE, allow_inf_nan=False)]
 Extent = Annotated[float, Field(ge=SMALLEST_EXTENT, le=LARGEST_COORDINATE, allow_inf_nan=False)]
@@ -352,6 +356,12 @@ class EdgesPart(Part):
         _refuse_twice([patch.part for patch in value], "the part {!r} has two patches")
         return value
 
+    @model_validator(mode="after")
+    def _few_points(self) -> Self:
+        if sum(len(area.points) for area in (*self.donors, *self.touch_ups)) > MOST_AREA_POINTS:
+            raise ValueError(f"the areas have more than {MOST_AREA_POINTS} points in all; draw them coarser")
+        return self
+
     @field_validator("donors", "touch_ups")
     @classmethod
     def _areas_differ(cls, value: list[Area]) -> list[Area]:
@@ -397,6 +407,8 @@ class Recipe(Part):
     def _unique_ids(cls, value: list[ReferencePart]) -> list[ReferencePart]:
         if sum(len(reference.points) for reference in value) > MOST_POINTS:
             raise ValueError(f"the lines have more than {MOST_POINTS} points in all; take some of them away")
+        if len({one.group for one in value if one.kind == "receding"}) > MOST_GROUPS:
+            raise ValueError(f"there are more than {MOST_GROUPS} groups of receding lines; join some of them")
         _refuse_twice([reference.id for reference in value], USED_TWICE)
         return value
 
