@@ -164,7 +164,7 @@ def pictures() -> dict[str, bytes]:
         "apng": _saved(image, "PNG", save_all=True, append_images=[turned] * 3),
     }
     # EXIF text in Latin-1, as some cameras write it.
-    found["jpeg latin"] = found["jpeg all"].replace(b"Invented Optics", b"Inv\xe9nt\xe9 Opt\xefc")
+    found["jpeg latin"] = found["jpeg all"].replace(b"Invented Optics", b"Inv\xe9nt\xe9e Optics")
     return found
 
 

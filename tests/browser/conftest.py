@@ -14,7 +14,6 @@ from serving import served
 
 from sequor.store.database import Store
 
-
 # How long something may take until it is seen: a busy machine, or one that is four times as slow, is no fault.
 expect.set_options(timeout=40_000)
 

@@ -45,7 +45,9 @@ def create_app(
     )
     app.config.update(OPENAPI_VERSION="3.1.0", MAX_CONTENT_LENGTH=LARGEST_BODY, AUTO_404_RESPONSE=False)
     # Only what ships with the program: an evaluation goes over loopback quicker than it is compressed.
-    app.config.update(COMPRESS_ALGORITHM="gzip", COMPRESS_MIMETYPES=PAGE_TYPES)
+    app.config.update(
+        COMPRESS_ALGORITHM="gzip", COMPRESS_ALGORITHM_STREAMING="gzip", COMPRESS_MIMETYPES=PAGE_TYPES
+    )
     Compress(app)
     app.json = StrictJson(app)
     app.url_map.converters["int"] = Identifier

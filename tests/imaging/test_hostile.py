@@ -1,0 +1,14 @@
+"""Damaged and awkward files (the full run: benchmarks/hostile.py)."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from benchmarks.hostile import run
+
+
+def test_no_file_stops_the_program_or_an_export(tmp_path: Path) -> None:
+    outcome = run(300, 5, tmp_path)
+    assert outcome.troubles == []
+    assert outcome.taken > 100 and sum(outcome.refused.values()) > 80
+    assert outcome.peak < 4000 and list(tmp_path.iterdir()) == []
