@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from pictures import jpeg_bytes, line, recipe, smooth_picture
 from sqlalchemy import func, select
 
-from sequor.operations import revising
+from sequor.operations import revising, versions
 from sequor.operations.previewing import preview
 from sequor.operations.revising import PhotoNow, quarter_turned
 from sequor.recipe.evaluate import evaluate
@@ -171,3 +171,45 @@ def test_subject_ratio_and_size_turn_with_the_photo() -> None:
     assert quarter_turned(after, False) == before
     point = build(recipe(3000, 2000, frame={"subject": [100, 200]}))
     assert quarter_turned(point, False).frame.subject == (200, 2900)
+
+
+def test_nothing_is_locked_while_an_action_is_worked_out(
+    store: Store, photo: PhotoNow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A slow evaluation holds up neither readers nor another writer; it learns that it came too late."""
+    real, seen = revising.with_frame_carried, []
+
+    def slow(before: Recipe, after: Recipe) -> Recipe:
+        if not seen:
+            # In a thread of its own, as another request would be.
+            def other() -> None:
+                versions.list_versions(store, photo.photo.id)
+                seen.append(revising.rename(store, photo.photo.id, 0, "Jetty").photo.title)
+
+            thread = threading.Thread(target=other)
+            thread.start()
+            thread.join(10)
+        return real(before, after)
+
+    monkeypatch.setattr(revising, "with_frame_carried", slow)
+    with pytest.raises(revising.ChangedMeanwhileError):
+        revise(store, photo, with_line(photo, RISING))
+    assert seen == ["Jetty"]
+
+
+def test_a_state_that_cannot_be_read_is_told_and_the_last_readable_one_offered(
+    store: Store, photo: PhotoNow
+) -> None:
+    first = revise(store, photo, with_line(photo, RISING))
+    second = revise(store, first, with_line(first), "Broken later")
+    with store.transaction() as session:
+        broken = {**second.revision.recipe, "photo": {"width": "wide"}}
+        session.get_one(Revision, second.revision.id).recipe = broken
+    (listed,) = revising.list_photos(store)
+    assert not listed.is_readable and listed.before is not None
+    assert listed.before.revision.id == first.revision.id
+    with pytest.raises(revising.UnreadableStateError, match="all other states are kept"):
+        revising.get_photo(store, photo.photo.id).recipe  # noqa: B018
+    back = revising.recover(store, photo.photo.id, second.photo.changes)
+    assert back.recipe == first.recipe
+    assert [one.action for one in revising.list_revisions(store, photo.photo.id)][-1].startswith("Back to: ")

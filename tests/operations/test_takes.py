@@ -16,7 +16,7 @@ from sqlalchemy import update
 
 from sequor.core.fill import complete
 from sequor.imaging.patches import NOTE, read_patch
-from sequor.operations import takes
+from sequor.operations import revising, takes
 from sequor.operations.exporting import export
 from sequor.operations.filling import Means
 from sequor.operations.listing import patch_of
@@ -275,3 +275,55 @@ def test_nine_tenths_empty(filling: Filling) -> None:
     filling.ask(1)
     (take,) = filling.make()
     assert take.state == "done" and [part["part"] for part in take.parts] == ["all round"]
+
+
+def test_a_take_is_listed_by_the_server_in_the_moment_it_is_done(filling: Filling) -> None:
+    """Nobody looks on: the tab may have been closed. What is on its way on the page is kept all the same."""
+    filling.ask(1)
+    before = get_photo(filling.store, filling.id)
+    filling.make()
+    after = get_photo(filling.store, filling.id)
+    assert (
+        after.revision.action == "Take 1 in every corner" and after.revision.parent_id == before.revision.id
+    )
+    assert {patch.seed for patch in after.recipe.edges.patches} == {1} and len(
+        after.recipe.edges.patches
+    ) == 4
+    # This is no change of the photo: an action on what was seen before is kept, with the patches.
+    assert after.photo.changes == before.photo.changes
+    kept = revise(filling.store, filling.id, before.photo.changes, before.recipe, "on its way")
+    assert kept.recipe.edges.patches == after.recipe.edges.patches
+    assert kept.revision.parent_id == after.revision.id
+    # A take that the recipe does not show changes nothing.
+    filling.ask(2)
+    filling.make()
+    assert get_photo(filling.store, filling.id).revision.id == kept.revision.id
+
+
+def test_an_action_that_was_worked_out_meanwhile_lists_the_take(
+    filling: Filling, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The take is done between the reading and the writing of an action."""
+    filling.ask(1)
+    real, calls = revising.with_patches, []
+
+    def then_done(store: Store, photo_id: int, recipe: Recipe) -> Recipe:
+        found = real(store, photo_id, recipe)
+        if not calls:
+            calls.append(1)
+            filling.make()
+        return found
+
+    monkeypatch.setattr(revising, "with_patches", then_done)
+    now = get_photo(filling.store, filling.id)
+    kept = revise(filling.store, filling.id, now.photo.changes, now.recipe, "meanwhile")
+    assert len(kept.recipe.edges.patches) == 4
+
+
+def test_a_removed_photo_hinders_no_take(filling: Filling) -> None:
+    filling.ask(1)
+    key = takes.takes_of(filling.store, filling.id)[0]
+    revising.remove(filling.store, filling.id, get_photo(filling.store, filling.id).photo.changes)
+    takes.make(filling.store, filling.id, key)
+    revising.restore(filling.store, filling.id)
+    assert [take.state for take in takes.takes_of(filling.store, filling.id)[1]] == ["done"]
