@@ -1,3 +1,8 @@
+import { configure } from "@testing-library/dom";
+
+// A busy machine is no fault.
+configure({ asyncUtilTimeout: 20_000 });
+
 class NoResizeObserver {
   observe() {}
   unobserve() {}

@@ -58,6 +58,8 @@ afterEach(() => {
   vi.restoreAllMocks();
 });
 
+const PATIENT = { timeout: 20_000 };
+
 const kept = () => revise.mock.lastCall!;
 
 describe("the field book", () => {
@@ -81,7 +83,7 @@ describe("the field book", () => {
     show([line("r1", "level")]);
     fireEvent.click(screen.getByRole("button", { name: /1 level/ }));
     fireEvent.change(screen.getByLabelText("Kind of line 1"), { target: { value: "rectangle" } });
-    await vi.waitFor(() => expect(revise).toHaveBeenCalled());
+    await vi.waitFor(() => expect(revise).toHaveBeenCalled(), PATIENT);
     const [, recipe, action, snap] = kept();
     expect(action).toBe("Line 1 is rectangle now");
     expect(recipe.references[0]).toMatchObject({ kind: "rectangle", points: [[10, 10], [90, 10], [90, 20], [10, 20]] });
@@ -94,9 +96,9 @@ describe("the field book", () => {
     fireEvent.click(screen.getByRole("button", { name: /1 level/ }));
     expect(screen.getByText(/moved 2\.0 px, the edge is seen along 90 %/)).toBeDefined();
     fireEvent.click(screen.getByRole("button", { name: "As laid" }));
-    await vi.waitFor(() => expect(kept()[1].references[0]).toMatchObject({ points: [[10, 12], [90, 22]], sigma_px: 2 }));
+    await vi.waitFor(() => expect(kept()[1].references[0]).toMatchObject({ points: [[10, 12], [90, 22]], sigma_px: 2 }), PATIENT);
     fireEvent.click(await screen.findByRole("button", { name: "Snap" }));
-    await vi.waitFor(() => expect(kept()[3]).toEqual(["r1"]));
+    await vi.waitFor(() => expect(kept()[3]).toEqual(["r1"]), PATIENT);
   });
 
   it("takes an amount that is typed, within 0 to 100 %", async () => {
@@ -106,7 +108,7 @@ describe("the field book", () => {
     fireEvent.blur(field);
     fireEvent.change(field, { target: { value: "85" } });
     fireEvent.blur(field);
-    await vi.waitFor(() => expect(kept()[1].correction.amount.roll).toBe(0.85));
+    await vi.waitFor(() => expect(kept()[1].correction.amount.roll).toBe(0.85), PATIENT);
     expect(revise).toHaveBeenCalledTimes(1);
   });
 });
@@ -121,7 +123,7 @@ describe("ways and offers", () => {
     show([line("r1", "level")], { ways });
     const group = within(screen.getByRole("group", { name: "What to take out" }));
     fireEvent.click(group.getByRole("button", { name: "Square-on keeps 60.0 %" }));
-    await vi.waitFor(() => expect(kept()[1]).toBe(square));
+    await vi.waitFor(() => expect(kept()[1]).toBe(square), PATIENT);
   });
 
   it("drop a choice whose question is gone when its turn comes", async () => {
