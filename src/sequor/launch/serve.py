@@ -79,9 +79,11 @@ def _run(options: argparse.Namespace) -> int:
     # The libraries load while the database comes up, which belongs to this thread and ends with it.
     loading = threading.Thread(target=importlib.import_module, args=("sequor.launch.application",))
     loading.start()
-    database = MariaDB(folder / "database")
     try:
+        database = MariaDB(folder / "database")
+    finally:
         loading.join()
+    try:
         from . import application
 
         with painter_at(options.painter, folder) as painter:

@@ -18,8 +18,12 @@ def refuse_without_room(folder: Path, needed: int, reserve: int = 0) -> None:
     free = shutil.disk_usage(folder).free
     if free >= needed + reserve:
         return
-    kept = f", of which {reserve / 1e6:.0f} MB are kept for the database" if reserve else ""
-    raise NoRoomError(
-        f"there is not enough room on the disk of {folder}: about {needed / 1e6:.0f} MB are needed and "
-        f"{free / 1e6:.0f} MB are free{kept}. Nothing was changed; make room and do it again"
-    )
+    if needed < 1_000_000:
+        short = f"the disk of {folder} is almost full: {free / 1e6:.0f} MB are free"
+    else:
+        short = (
+            f"there is not enough room on the disk of {folder}: about {needed / 1e6:.0f} MB are needed and "
+            f"{free / 1e6:.0f} MB are free"
+        )
+    kept = f", and {reserve / 1e6:.0f} MB are kept for the database" if reserve else ""
+    raise NoRoomError(f"{short}{kept}. Nothing was changed; make room and do it again")
