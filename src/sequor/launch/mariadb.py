@@ -31,6 +31,7 @@ datadir = {data}
 socket = {socket}
 pid-file = {run}/mariadb.pid
 log-error = {log}
+tmpdir = {tmp}
 secure-file-priv = {files}
 local-infile = OFF
 character-set-server = utf8mb4
@@ -140,9 +141,11 @@ class MariaDB:
 
     def _write_config(self) -> None:
         shutil.rmtree(self._run, ignore_errors=True)
-        files = self._run / "files"
+        files, tmp = self._run / "files", self._run / "tmp"
         files.mkdir(mode=0o700, parents=True)
-        where = {"data": self.data, "socket": self._run / "s", "run": self._run, "log": self.log}
+        # Every server removes the temporary tables that it finds: those of another must not be among them.
+        tmp.mkdir(mode=0o700)
+        where = {"tmp": tmp, "data": self.data, "socket": self._run / "s", "run": self._run, "log": self.log}
         self._config.write_text(CONFIG.format(port=self.port, files=files, **where))
 
     def _initialise(self) -> None:
@@ -174,7 +177,8 @@ class MariaDB:
         ]
         done = subprocess.run(install, capture_output=True, text=True, check=False)
         if done.returncode != 0:
-            raise StartError(f"the database could not be set up: {_last_line(done.stderr or done.stdout)}")
+            told = done.stdout + done.stderr
+            raise StartError(f"the database could not be set up: {_reason_in(told, 'no reason was given')}")
         shutil.rmtree(self.data, ignore_errors=True)
         beside.rename(self.data)
         marker.write_text("1\n")
@@ -263,8 +267,7 @@ class MariaDB:
 
     def _reason(self) -> str:
         lines = self.log.read_text(errors="replace").splitlines() if self.log.is_file() else []
-        errors = [line for line in lines[-60:] if "[ERROR]" in line and "Aborting" not in line]
-        return errors[-1].split("[ERROR]", 1)[1].strip() if errors else "it ended without a word"
+        return _reason_in("\n".join(lines[-60:]), "it ended without a word")
 
 
 def hold(folder: Path) -> IO[str]:
@@ -330,6 +333,7 @@ def _write_private(file: Path, text: str) -> None:
     beside.replace(file)
 
 
-def _last_line(text: str) -> str:
-    lines = [line.strip() for line in text.splitlines() if line.strip()]
-    return re.sub(r"^\S+ \S+ \d+ ", "", lines[-1]) if lines else "no reason was given"
+def _reason_in(text: str, otherwise: str) -> str:
+    """The last error that MariaDB's programs tell of."""
+    errors = [line for line in text.splitlines() if "ERROR" in line and "Aborting" not in line]
+    return re.sub(r"^.*?\[?ERROR\]?:?\s*", "", errors[-1]).strip() if errors else otherwise
