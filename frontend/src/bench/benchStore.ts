@@ -499,7 +499,8 @@ function report(own: Session, problem: unknown) {
   own.kept = null;
   if (own !== session) {
     const title = own.bench?.photo.title;
-    set({ unkept: `The last action on ${title ? `“${title}”` : "the photo before"} was not kept. ${words}` });
+    const why = stale ? "It was changed in another window; open it and do it again." : words;
+    set({ unkept: `The last action on ${title ? `“${title}”` : "the photo before"} was not kept. ${why}` });
     return;
   }
   set({ notice: words, stale, draft: null, kept: null, glimpse: null });
