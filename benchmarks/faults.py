@@ -369,6 +369,7 @@ def _look(program: Program, load: Load, outcome: Outcome) -> None:
                 outcome.troubles.append(f"the job {job} does not end")
                 break
             time.sleep(0.2)
+    _look_at_takes(client, outcome)
     for photo in {one for one, _, _ in load.revisions}:
         answer = client("GET", f"/api/photos/{photo}/revisions")
         there = {(one["id"], one["action"]) for one in answer[1]["revisions"]} if answer else set()
@@ -393,6 +394,22 @@ def _look(program: Program, load: Load, outcome: Outcome) -> None:
         outcome.troubles.append("the worker killed a child that was still loading")
     server_errors = [name for name in outcome.answers if name.rsplit(" ", 1)[1] == "500"]
     outcome.troubles += [f"answered 500: {name}" for name in server_errors]
+
+
+def _look_at_takes(client: Client, outcome: Outcome) -> None:
+    """Every take that was asked for must end, made or given up."""
+    deadline = time.monotonic() + 180
+    while time.monotonic() < deadline:
+        answer = client("GET", "/api/photos/6/takes")
+        if answer is not None and answer[0] == 422:
+            return
+        if answer is not None and answer[0] == 200:
+            states = [take["state"] for take in answer[1]["takes"]]
+            if all(state in ENDED for state in states):
+                outcome.takes += states.count("done")
+                return
+        time.sleep(0.3)
+    outcome.troubles.append("a take does not end")
 
 
 def free_port() -> int:
