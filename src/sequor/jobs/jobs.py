@@ -284,9 +284,12 @@ class Jobs:
 
     def _remove_strays(self, known: set[str]) -> None:
         for leftover in self._store.work.iterdir():
-            if leftover.name not in known:
+            if leftover.name in known:
+                continue
+            if leftover.is_dir():
                 shutil.rmtree(leftover, ignore_errors=True)
-                leftover.unlink(missing_ok=True) if leftover.is_file() else None
+            else:
+                leftover.unlink(missing_ok=True)
 
 
 def _arrived(file: Path, spec: Spec) -> bool:
