@@ -37,6 +37,8 @@ from urllib.parse import quote
 import numpy as np
 from PIL import Image
 
+from sequor.launch.mariadb import free_port
+
 ROOT = Path(__file__).resolve().parents[1]
 MARK = "SEQUOR_FAULTS_RUN"
 START_SECONDS = 240
@@ -410,14 +412,6 @@ def _look_at_takes(client: Client, outcome: Outcome) -> None:
                 return
         time.sleep(0.3)
     outcome.troubles.append("a take does not end")
-
-
-def free_port() -> int:
-    import socket
-
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
 
 
 def main() -> int:

@@ -18,7 +18,7 @@ from sqlalchemy import func, select
 
 from sequor.operations.checking import known_patches
 from sequor.store.database import schema_now
-from sequor.store.files import Files, content_hash, sync_folder
+from sequor.store.files import Files, content_hash, sync_folder, write_whole
 from sequor.store.models import Photo, Revision
 from sequor.store.room import NoRoomError
 
@@ -168,9 +168,7 @@ def _copy_durably(source: Path, target: Path) -> None:
 
 
 def _write_json(file: Path, document: dict[str, Any]) -> None:
-    beside = file.with_name(f".{file.name}.new")
-    beside.write_text(json.dumps(document, indent=1) + "\n")
-    beside.replace(file)
+    write_whole(file, (json.dumps(document, indent=1) + "\n").encode())
 
 
 def read_manifest(folder: Path) -> dict[str, Any]:

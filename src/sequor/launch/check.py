@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import shutil
 import sys
+import threading
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -87,8 +88,6 @@ def _adopt(store: Store) -> bool:
 
 def _import(store: Store, file: Path, name: str, folder: Path) -> str | None:
     """Import one file; why that was not possible."""
-    import threading
-
     shutil.copyfile(file, folder / "file")
     kind, work = KINDS["import"], Work(folder, {}, store.folder, None)
     try:

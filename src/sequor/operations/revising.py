@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from sqlalchemy import select
@@ -60,9 +61,9 @@ class PhotoNow:
     revision: Revision
     readable: Revision | None = None
 
-    @property
+    @cached_property
     def recipe(self) -> Recipe:
-        """The current recipe. Raises UnreadableStateError."""
+        """The current recipe, read once. Raises UnreadableStateError."""
         return recipe_of(self.revision)
 
     @property
