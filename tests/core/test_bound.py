@@ -20,9 +20,9 @@ from worlds import Point, opencv_terms, photographed, rotation
 
 from sequor.core.camera import Array, Attitude, Intrinsics
 from sequor.core.lens import Lens, no_lens
-from sequor.core.observations import Unknown
 from sequor.core.references import Kind, Reference
 from sequor.core.solve import solve
+from sequor.core.unknowns import Unknown
 
 DRAWS = 2000
 SIGMA = 0.8

@@ -12,10 +12,10 @@ from scipy.spatial.transform import Rotation
 from sequor.core.camera import Array, intrinsics
 from sequor.core.disagreement import DISAGREE_SIGMAS
 from sequor.core.estimate import HUBER_SIGMAS
-from sequor.core.observations import Unknown
 from sequor.core.references import Reference, read
 from sequor.core.solve import Solution
 from sequor.core.solve import solve as solve_with
+from sequor.core.unknowns import Unknown
 
 CAMERA = intrinsics(3000, 2000)
 

@@ -8,10 +8,10 @@ from scenes import KINDS, SCENES, Scene, scene
 
 from sequor.core.camera import Attitude
 from sequor.core.mapping import Mapping
-from sequor.core.observations import ANGLES, Unknown
 from sequor.core.references import Reference, read
 from sequor.core.snap import NoEdgeError, snap
 from sequor.core.solve import Solution, solve
+from sequor.core.unknowns import ANGLES, Unknown
 
 STRAIGHT = [name for name in SCENES if scene(name).lens.straight]
 

@@ -12,6 +12,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
@@ -19,7 +20,9 @@ from .camera import Array
 from .lens import Lens
 from .references import SMALLEST_SIGMA_PX, Reference
 
-TERMS = ("k1", "k2")
+BentBy = Literal["k1", "k2"]
+
+TERMS: tuple[BentBy, ...] = ("k1", "k2")
 
 WIDEST_SD = {"k1": 0.05, "k2": 0.02}
 """A term that is left more open than this is not determined: the share by which it moves a point at the
@@ -43,7 +46,7 @@ class Bending:
     covariance (N, N). ``things`` is how many took part."""
 
     lens: Lens
-    names: tuple[str, ...]
+    names: tuple[BentBy, ...]
     covariance: Array
     things: int
 
@@ -79,7 +82,7 @@ def solve_bending(
     return found
 
 
-def _fitted(things: Sequence[Reference], names: tuple[str, ...], lens: Lens) -> Bending | None:
+def _fitted(things: Sequence[Reference], names: tuple[BentBy, ...], lens: Lens) -> Bending | None:
     """Gauss and Newton's iteration, its steps halved until they lead downhill; None when the terms say
     nothing."""
     here = _distances(things, lens, names)

@@ -15,10 +15,11 @@ from typing import Literal
 import numpy as np
 
 from .camera import Array, Intrinsics
-from .entry import STEEPEST, WIDEST_SD_DEG, start
-from .estimate import SURE_STEP, azimuth_names, huber_share, least_squares, spread_of, standardised
-from .observations import Observations, Unknown, Unknowns
+from .entry import STEEPEST, WIDEST_SD_DEG, aim_determined, start
+from .equations import Observations
+from .estimate import SURE_STEP, huber_share, least_squares, spread_of, standardised, with_prior
 from .references import Reference, direction, fold, off_direction
+from .unknowns import Unknowns
 
 Reason = Literal["two-disagree", "outlier", "receding-as-level"]
 
@@ -68,7 +69,7 @@ def settle(
     """The final values, the rows' weights, and who cannot be met: from the plain least-squares solution."""
     all_rows = np.ones(seen.rows)
     test = _test(seen, at, wanted, all_rows, camera)
-    if test.agrees:
+    if test.agrees or _agree_with_another_focal(seen, at, wanted, camera):
         return _huber(seen, at, wanted), all_rows, ()
     named = _the_one(seen, at, wanted, test, camera)
     if named is not None:
@@ -88,6 +89,18 @@ def settle(
         "two-disagree" if len(strangers) > 1 else "outlier",
     )
     return _huber(seen, at, wanted), all_rows, (conflict,)
+
+
+def _agree_with_another_focal(
+    seen: Observations, at: Unknowns, wanted: Sequence[str], camera: Intrinsics
+) -> bool:
+    """Whether the lines agree where the focal length may follow them, as far as it is open: a share of 40 %
+    is no small one."""
+    seen, names = with_focal(seen, wanted, camera)
+    if names == tuple(wanted):
+        return False
+    there = least_squares(seen, at, names, until=SURE_STEP)
+    return _test(seen, there, names, np.ones(seen.rows), camera).agrees
 
 
 def _the_one(
@@ -110,7 +123,10 @@ def _the_one(
     if not rest or not clear:
         return None
     kept = seen.without(rest[0][1])
-    checks = int(np.sum(kept)) - len(wanted)
+    # What is known beforehand checks nothing: the others must do so among themselves.
+    angles = [name for name in wanted if name not in seen.terms]
+    checked = np.sqrt(kept)[:, None] * standardised(seen, at, angles)[1]
+    checks = int(np.sum(kept)) - _basis(checked).shape[1]
     return rest[0][1] if checks > 0 else None
 
 
@@ -118,17 +134,26 @@ def _stands_off(
     seen: Observations, at: Unknowns, wanted: Sequence[str], index: int, camera: Intrinsics
 ) -> float:
     """How many standard deviations a reference stands off the others' solution, both errors counted."""
-    residual, jacobian = standardised(seen, at, wanted)
-    rows, others = seen.owner == index, seen.owner != index
-    inverse = np.linalg.pinv(jacobian[others].T @ jacobian[others])
+    seen, names = with_focal(seen, wanted, camera)
+    residual, jacobian = with_prior(seen, at, names)
+    rows = np.zeros(len(residual), bool)
+    rows[: seen.rows] = seen.owner == index
+    inverse = np.linalg.pinv(jacobian[~rows].T @ jacobian[~rows])
     spread = np.eye(int(np.sum(rows))) + jacobian[rows] @ inverse @ jacobian[rows].T
-    if "focal_px" not in wanted and camera.focal_sd > 0:
-        _, with_focal = standardised(seen, at, (*wanted, "focal_px"))
-        by_focal = with_focal[:, -1] * camera.focal_sd / camera.focal_px
-        moved = by_focal[rows] - jacobian[rows] @ inverse @ jacobian[others].T @ by_focal[others]
-        spread += np.outer(moved, moved)
     off = residual[rows]
     return float(np.sqrt(off @ np.linalg.solve(spread, off)))
+
+
+def with_focal(
+    seen: Observations, wanted: Sequence[str], camera: Intrinsics
+) -> tuple[Observations, tuple[str, ...]]:
+    """A focal length that is not exactly known is not held against the lines: it may give within its own
+    standard deviation, as one observation more."""
+    if "focal_px" in wanted or camera.focal_sd == 0:
+        return seen, tuple(wanted)
+    share = camera.focal_sd / camera.focal_px
+    prior = replace(seen.prior, focal_px=camera.focal_px, focal_share=share)
+    return replace(seen, prior=prior), (*wanted, "focal_px")
 
 
 @dataclass(frozen=True)
@@ -150,20 +175,9 @@ class _Test:
 def _test(
     seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array, camera: Intrinsics
 ) -> _Test:
-    """Standardised residuals at a least-squares solution, by reference.
-
-    A focal length that is not exactly known is not held against the lines: it may give within its own
-    standard deviation, as one observation more.
-    """
-    uncertain = "focal_px" not in wanted and camera.focal_sd > 0
-    names = (*wanted, "focal_px") if uncertain else tuple(wanted)
-    residual, jacobian = standardised(seen, at, names)
-    root = np.sqrt(weights)
-    residual, jacobian = root * residual, root[:, None] * jacobian
-    if uncertain:
-        known = np.zeros((1, len(names)))
-        known[0, -1] = camera.focal_px / camera.focal_sd
-        jacobian, residual = np.vstack([jacobian, known]), np.append(residual, 0.0)
+    """Standardised residuals at a least-squares solution, by reference."""
+    seen, names = with_focal(seen, wanted, camera)
+    residual, jacobian = with_prior(seen, at, names, weights)
     basis = _basis(jacobian)
     left = residual - basis @ (basis.T @ residual)
     slack = np.eye(len(residual)) - basis @ basis.T
@@ -192,10 +206,10 @@ def _basis(jacobian: Array) -> Array:
     return basis
 
 
-def redundancy_of(seen: Observations, jacobian: Array) -> dict[str, float]:
+def redundancy_of(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> dict[str, float]:
     """How much the others check each reference (Baarda's redundancy numbers, the largest of its rows)."""
-    basis = _basis(jacobian)
-    slack = 1 - np.sum(basis**2, axis=1)
+    basis = _basis(with_prior(seen, at, wanted)[1])
+    slack = 1 - np.sum(basis[: seen.rows] ** 2, axis=1)
     return {name: float(slack[seen.owner == index].max()) for index, name in enumerate(seen.ids)}
 
 
@@ -238,20 +252,20 @@ def explained(
     references: Sequence[Reference],
     seen: Observations,
     at: Unknowns,
-    used: Sequence[Unknown],
+    wanted: Sequence[str],
     camera: Intrinsics,
 ) -> Conflict:
     """Why it may be: a level line that runs away, or a picture that was taken turned aside."""
     kinds = {reference.id: reference.kind for reference in references}
     if conflict.reason == "outlier" and kinds[conflict.ids[0]] == "level":
-        if _runs_away(seen, at, seen.ids.index(conflict.ids[0]), "pitch" in used):
+        if _runs_away(seen, at, seen.ids.index(conflict.ids[0]), aim_determined(seen, at, wanted)):
             return replace(conflict, reason="receding-as-level")
         return conflict
-    if "yaw" in used or "level" not in [kinds[name] for name in conflict.ids]:
+    if "yaw" in wanted or "level" not in [kinds[name] for name in conflict.ids]:
         return conflict
-    wanted = (*used, "yaw", *azimuth_names(seen))
+    wanted = (*wanted, "yaw")
     there = least_squares(seen, start("yaw", seen, at), wanted, until=SURE_STEP)
-    if len(wanted) > seen.rows or spread_of(seen, there, wanted)[len(used)] > math.radians(WIDEST_SD_DEG):
+    if spread_of(seen, there, wanted, "yaw") > math.radians(WIDEST_SD_DEG):
         return conflict
     test = _test(seen, there, wanted, np.ones(seen.rows), camera)
     if abs(there.yaw) >= STEEPEST or test.sigmas.max() > max(DISAGREE_SIGMAS, FAR_BETTER * conflict.sigmas):

@@ -1,8 +1,8 @@
-"""Which unknowns the references determine, let in one after another.
+"""What the references say of the whole camera, whatever is taken out of the picture later.
 
-Unknowns enter in the order roll, pitch, yaw, focal length, each only if it is named free and the lines
-determine it; all others are held at 0 or at their given value. So one line is a pure rotation wherever it
-lies, and two lines can disagree.
+The tilt and the aim are always looked for, the aim with what is known of how people aim; the turn aside where
+it is asked for or a rectangle shows it, and the focal length where it is free. What the lines leave open
+stays where it is known to be before any line, so that one line is a pure rotation wherever it lies.
 """
 
 from __future__ import annotations
@@ -14,13 +14,15 @@ from dataclasses import replace
 import numpy as np
 
 from .camera import Array, Intrinsics
-from .estimate import azimuth_names, least_squares, spread_of
-from .observations import ANGLES, Observations, Unknown, Unknowns
-
-ORDER_OF_ENTRY: tuple[Unknown, ...] = (*ANGLES, "focal_px")
+from .equations import Observations
+from .estimate import least_squares, spread_of, standardised
+from .unknowns import Unknown, Unknowns
 
 WIDEST_SD_DEG = 3.0
 """An angle that the lines leave more open than this is not determined by them."""
+
+WIDEST_AIM_SD_DEG = 2.0
+"""The same for the aim, of which something is known before any line."""
 
 WIDEST_FOCAL_SD = 0.25
 """The same for the focal length, as a share of it."""
@@ -34,34 +36,66 @@ ROUGH_STEP = 1e-4
 
 def enter(
     seen: Observations, free: Sequence[Unknown], camera: Intrinsics
-) -> tuple[tuple[Unknown, ...], Unknowns]:
-    """Let the unknowns in, one after another, as far as the lines determine them."""
-    at = Unknowns(focal_px=camera.focal_px)
+) -> tuple[Observations, tuple[str, ...], Unknowns]:
+    """The observations, with the prior of the aim left out where the lines settle it themselves; the
+    unknowns; and their least-squares values. No unknowns: the lines do not say how the camera was held."""
+    at = Unknowns(focal_px=camera.focal_px, terms=(0.0,) * len(seen.terms))
     if not seen.rows:
-        return (), at
+        return seen, (), at
     at = replace(at, roll=_rough_roll(seen))
     at = replace(at, azimuths=_rough_azimuths(seen, at))
-    used: list[Unknown] = []
-    for name in ORDER_OF_ENTRY:
-        if name not in free or not _may_enter(name, seen):
+    wanted: tuple[str, ...] = ("roll", "pitch", *seen.azimuths)
+    if np.sum(seen.kinds == 1) >= 2 or seen.group_names:
+        there = start("pitch", seen, at)
+        if aim_settled(seen, there, wanted):
+            at, seen = there, replace(seen, prior=replace(seen.prior, aim_sd=math.inf))
+    at = least_squares(seen, at, wanted, until=ROUGH_STEP)
+    if not tilt_determined(seen, at, wanted):
+        return seen, (), at
+    more: list[Unknown] = ["yaw"] if "yaw" in free or not seen.separate else []
+    for name in (*more, *(["focal_px"] if "focal_px" in free else [])):
+        tried = (*wanted, name)
+        if len(tried) > seen.rows + math.isfinite(seen.prior.aim_sd):
             continue
-        tried: list[Unknown] = [*used, name]
-        wanted = (*tried, *azimuth_names(seen))
-        if len(wanted) > seen.rows:
-            continue
-        reached = least_squares(seen, start(name, seen, at), wanted, until=ROUGH_STEP)
-        widest = WIDEST_FOCAL_SD if name == "focal_px" else np.deg2rad(WIDEST_SD_DEG)
+        reached = least_squares(seen, start(name, seen, at), tried, until=ROUGH_STEP)
+        widest = WIDEST_FOCAL_SD if name == "focal_px" else math.radians(WIDEST_SD_DEG)
         steepest = max(abs(reached.pitch), abs(reached.yaw))
-        if spread_of(seen, reached, wanted)[tried.index(name)] <= widest and steepest < STEEPEST:
-            used, at = tried, reached
-    if "roll" not in used:
-        at = replace(at, roll=0.0)
-    return tuple(used), least_squares(seen, at, (*used, *azimuth_names(seen))) if used else at
+        if spread_of(seen, reached, tried, name) <= widest and steepest < STEEPEST:
+            wanted, at = tried, reached
+    wanted = (*wanted, *seen.terms)
+    return seen, wanted, least_squares(seen, at, wanted)
 
 
-def _may_enter(name: str, seen: Observations) -> bool:
-    """Pitch needs two plumb lines or a receding group; everything else only has to be determined."""
-    return name != "pitch" or bool(np.sum(seen.kinds == 1) >= 2 or len(seen.group_names))
+def aim_settled(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> bool:
+    """Whether plumb and receding lines alone determine the pitch, without anything known of how people aim.
+
+    Level lines cannot: with one wall they only say by how much the wall leans, which may be its own lean.
+    """
+    alone = replace(seen, prior=replace(seen.prior, aim_sd=math.inf))
+    speaking = np.isin(seen.owner, seen.owner[: len(seen.kinds)][seen.kinds > 0])
+    return abs(at.pitch) < STEEPEST and aim_determined(alone, at, wanted, speaking.astype(float))
+
+
+def aim_determined(
+    seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array | None = None
+) -> bool:
+    """Whether the aim is known well enough to be taken out, whatever lines tell it. The focal length and the
+    lens are held: when they are wrong, the angle is, but the walls come upright."""
+    if weights is None and math.isinf(seen.prior.aim_sd):
+        return "pitch" in wanted
+    held = [name for name in wanted if name not in seen.terms]
+    return "pitch" in held and spread_of(seen, at, held, "pitch", weights) <= math.radians(WIDEST_AIM_SD_DEG)
+
+
+def tilt_determined(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> bool:
+    """Whether the tilt can be taken out: by any level or plumb line that is long enough, wherever it lies; by
+    receding lines only where they leave little open."""
+    widest = math.radians(WIDEST_SD_DEG)
+    straight = np.append(seen.kinds < 2, np.zeros(seen.rows - len(seen.kinds), bool))
+    if np.any(straight):
+        slopes = standardised(seen, at, ("roll",))[1][straight, 0]
+        return bool(slopes @ slopes >= widest**-2)
+    return spread_of(seen, at, wanted, "roll") <= widest
 
 
 def start(name: str, seen: Observations, at: Unknowns) -> Unknowns:

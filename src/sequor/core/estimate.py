@@ -9,12 +9,16 @@ dragging the others along (P. J. Huber, *Robust Estimation of a Location Paramet
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
+from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 
 from .camera import Array, Intrinsics
-from .observations import ANGLES, Observations, Unknowns, equations, shifted
+from .equations import Observations, equations
+from .unknowns import Unknowns, shifted
 
 HUBER_SIGMAS = 2.5
 """Where a line starts to count less; costs under 1 % of efficiency on good lines."""
@@ -24,10 +28,6 @@ SMALLEST_STEP = 1e-9
 
 SURE_STEP = 1e-5
 """In radians: closer by than this the iteration is not asked to prove that it goes downhill."""
-
-
-def azimuth_names(seen: Observations) -> tuple[str, ...]:
-    return tuple(f"azimuth {number}" for number in range(len(seen.group_names)))
 
 
 def standardised(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> tuple[Array, Array]:
@@ -47,6 +47,19 @@ def standardised(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> tup
     return root * np.arctan(tangent) / seen.angle_sd, (root / (1 + tangent**2))[:, None] * slope
 
 
+def with_prior(
+    seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array | None = None
+) -> tuple[Array, Array]:
+    """Residuals (rows + M,) and slopes of the references, their information times ``weights`` (rows,), and
+    below them what is known beforehand."""
+    off, slope = standardised(seen, at, wanted)
+    if weights is not None:
+        root = np.sqrt(weights)
+        off, slope = root * off, root[:, None] * slope
+    known, slope_of_known = seen.prior.rows(at, wanted)
+    return np.concatenate([off, known]), np.vstack([slope, slope_of_known])
+
+
 def least_squares(
     seen: Observations,
     at: Unknowns,
@@ -61,14 +74,16 @@ def least_squares(
     have to move, to first order (Sampson's error; Hartley & Zisserman, 2nd ed., section 4.2.6).
     """
     weight = np.ones(seen.rows) if weights is None else weights
+    weight = np.append(weight, np.ones(len(seen.prior.rows(at, wanted)[0])))
 
     def look(there: Unknowns) -> tuple[float, Array, Array]:
         """Cost, gradient and approximate second derivatives."""
-        off, slope = standardised(seen, there, wanted)
+        off, slope = with_prior(seen, there, wanted)
         if not robust:
             pull = weight * off
             return float(off @ pull), slope.T @ pull, slope.T @ (weight[:, None] * slope)
-        share = huber_share(seen, off)
+        share = np.ones(len(off))
+        share[: seen.rows] = huber_share(seen, off[: seen.rows])
         pull = weight * share * off
         # Beyond the bend the loss is a straight line: almost no second derivative.
         bent = np.where(share < 1, 0.1 * share, 1.0) * weight
@@ -102,48 +117,82 @@ def huber_share(seen: Observations, off: Array) -> Array:
     return share
 
 
-def spread_of(seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array | None = None) -> Array:
-    """Standard deviations of the unknowns; infinite where the lines say nothing."""
-    _, jacobian = standardised(seen, at, wanted)
-    if weights is not None:
-        jacobian = np.sqrt(weights)[:, None] * jacobian
+SMALL_SHARE = 0.05
+"""Of a focal length: so little moves the angles in proportion."""
+
+
+def covariance_of(
+    seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array | None = None
+) -> Array | None:
+    """Covariance (unknowns, unknowns); None where something is left open altogether."""
+    _, jacobian = with_prior(seen, at, wanted, weights)
     scale = np.linalg.norm(jacobian, axis=0)
     if np.any(scale == 0):
-        return np.full(len(wanted), np.inf)
+        return None
     values, vectors = np.linalg.eigh((jacobian / scale).T @ (jacobian / scale))
     if values[0] < 1e-12:
-        return np.full(len(wanted), np.inf)
-    spread: Array = np.sqrt(np.sum(vectors**2 / values, axis=1)) / scale
-    return spread
+        return None
+    scaled = vectors / scale[:, None]
+    covariance: Array = (scaled / values) @ scaled.T
+    return covariance
 
 
-def deviations(
-    seen: Observations,
-    at: Unknowns,
-    wanted: Sequence[str],
-    weights: Array,
-    camera: Intrinsics,
-    by_others: Array,
-) -> tuple[dict[str, float | None], float | None]:
-    """Standard deviations of the angles in degrees and of the focal length in pixels, once solved.
+def spread_of(
+    seen: Observations, at: Unknowns, wanted: Sequence[str], name: str, weights: Array | None = None
+) -> float:
+    """Standard deviation of one of the unknowns; infinite where nothing is said."""
+    covariance = covariance_of(seen, at, wanted, weights)
+    if covariance is None:
+        return float("inf")
+    index = wanted.index(name)
+    return float(np.sqrt(covariance[index, index]))
 
-    What is not known of a focal length that was not solved is carried into the angles, and so is what else
-    the residuals depend on: ``by_others`` (rows, N) is what one standard deviation of each does to them.
+
+def posterior_of(
+    seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array, camera: Intrinsics
+) -> Array:
+    """Covariance (unknowns, unknowns) with what is not known of a focal length that was not solved for.
+
+    That is looked at where it is too short and too long (Gauss and Hermite's rule), since
+    angles go with its quotient: a share of 40 % is not a small one.
     """
-    spread = spread_of(seen, at, wanted, weights)
-    if "focal_px" not in wanted and camera.focal_sd > 0:
-        both = standardised(seen, at, (*wanted, "focal_px"))[1] * np.sqrt(weights)[:, None]
-        by_focal = (
-            np.linalg.lstsq(both[:, :-1], both[:, -1], rcond=None)[0] * camera.focal_sd / camera.focal_px
-        )
-        spread = np.hypot(spread, by_focal)
-    if by_others.size:
-        root = np.sqrt(weights)[:, None]
-        jacobian = standardised(seen, at, wanted)[1] * root
-        carried = np.linalg.lstsq(jacobian, by_others * root, rcond=None)[0]
-        spread = np.sqrt(spread**2 + np.sum(carried**2, axis=1))
-    sds: dict[str, float | None] = {
-        name: float(np.rad2deg(spread[wanted.index(name)])) if name in wanted else None for name in ANGLES
-    }
-    focal_sd = float(spread[wanted.index("focal_px")]) * at.focal_px if "focal_px" in wanted else None
-    return sds, focal_sd
+    here = covariance_of(seen, at, wanted, weights)
+    if here is None:
+        raise ValueError("the unknowns are not determined")
+    if "focal_px" in wanted or camera.focal_sd == 0:
+        return here
+    share = camera.focal_sd / camera.focal_px
+    large = share > SMALL_SHARE
+    mixed = np.zeros_like(here)
+    for way, part in _nodes(5 if large else 3):
+        if way == 0:
+            mixed += part * here
+            continue
+        other = replace(at, focal_px=at.focal_px * math.exp(way * share))
+        if large:
+            other = least_squares(seen, other, wanted, weights, until=SURE_STEP)
+        off, slope = with_prior(seen, other, wanted, weights)
+        there = np.linalg.pinv(slope.T @ slope, hermitian=True)
+        moved = _values(other, wanted) - _values(at, wanted) - there @ slope.T @ off
+        mixed += part * (there + np.outer(moved, moved))
+    return mixed
+
+
+@lru_cache
+def _nodes(count: int) -> tuple[tuple[float, float], ...]:
+    """Gauss and Hermite's places in standard deviations, and how much each counts."""
+    places, parts = np.polynomial.hermite_e.hermegauss(count)
+    places[count // 2] = 0.0
+    return tuple(zip(places.tolist(), (parts / parts.sum()).tolist(), strict=True))
+
+
+def _values(at: Unknowns, wanted: Sequence[str]) -> Array:
+    """The unknowns as a vector, the focal length by its logarithm."""
+    found = []
+    for name in wanted:
+        if name.startswith(("azimuth", "term")):
+            kind, number = name.split()
+            found.append((at.azimuths if kind == "azimuth" else at.terms)[int(number)])
+        else:
+            found.append(math.log(at.focal_px) if name == "focal_px" else getattr(at, name))
+    return np.array(found)

@@ -103,6 +103,17 @@ class Lens:
         """
         return self.undistorted_with_slopes(points)[0]
 
+    def moved_by(self, term: Literal["k1", "k2"], ideal: Array, stretch: Array) -> tuple[Array, Array]:
+        """How ideal points (N, 2) about the principal point move when a term grows while the recorded ones
+        stay, per unit and, where the lens bends nothing yet, per unit squared; ``stretch`` (N, 2, 2) is how a
+        small step as recorded grows there."""
+        square = np.sum(ideal**2, axis=1)[:, None] / self.unit_px**2
+        grows = square if term == "k1" else square**2
+        moved = -np.einsum("nij,nj->ni", stretch, ideal * grows)
+        # The series of the ideal radius in the recorded one (a r^2 with a of 3 for k1, 5 for k2).
+        bowed = (3 if term == "k1" else 5) * ideal * grows**2 if self.straight else np.zeros_like(ideal)
+        return moved, bowed
+
     def undistorted_with_slopes(self, points: Array) -> tuple[Array, Array]:
         """The same, and how the ideal point moves with the recorded one: (N, 2, 2)."""
         if self.straight:

@@ -1,8 +1,9 @@
 """The camera's attitude, and the bending of its lens, from reference lines.
 
-Straight things say how the lens bends (:mod:`bending`); the rest is looked at with that taken out.
-What is free and determined enters (:mod:`entry`), is estimated (:mod:`estimate`), and whoever cannot be met
-is named (:mod:`disagreement`).
+Two questions are kept apart: what is known of the camera, and what is taken out of the picture. Straight
+things say how the lens bends (:mod:`bending`); the rest is looked at with that taken out, always in full,
+with what is known without any line (:mod:`priors`), estimated (:mod:`estimate`), and whoever cannot be met is
+named (:mod:`disagreement`). Taken out are the angles that are free and determined.
 """
 
 from __future__ import annotations
@@ -15,30 +16,66 @@ import numpy as np
 
 from .bending import Bending, solve_bending
 from .camera import Array, Attitude, Intrinsics
-from .disagreement import CHECKED_FROM, Conflict, explained, redundancy_of, settle
-from .entry import enter
-from .estimate import azimuth_names, deviations, standardised
+from .disagreement import CHECKED_FROM, Conflict, explained, redundancy_of, settle, with_focal
+from .entry import aim_determined, enter
+from .equations import Observations
+from .estimate import least_squares, posterior_of
 from .lens import Lens, half_diagonal, no_lens
-from .observations import ANGLES, Unknown, Unknowns, observe
+from .observations import observe
+from .priors import BEYOND_SDS
 from .references import Reference, fold
+from .unknowns import ANGLES, Unknown, Unknowns
 
 Verdict = Literal["agrees", "disagrees", "receding?", "alone", "off", "witness"]
+
+
+@dataclass(frozen=True)
+class Known:
+    """What the lines and the priors say together: the unknowns' names, their values, and their covariance (N,
+    N) in radians, the focal length by its logarithm; ``seen`` is what it rests on."""
+
+    seen: Observations
+    names: tuple[str, ...]
+    at: Unknowns
+    covariance: Array
+
+    def sd_deg(self, angle: str) -> float | None:
+        """The standard deviation of an angle in degrees, None where it was not looked for."""
+        if angle not in self.names:
+            return None
+        index = self.names.index(angle)
+        return float(np.rad2deg(np.sqrt(self.covariance[index, index])))
+
+    @property
+    def focal_sd(self) -> float:
+        """The standard deviation of a focal length that was solved for, in pixels."""
+        index = self.names.index("focal_px")
+        return float(np.sqrt(self.covariance[index, index])) * self.at.focal_px
+
+    @property
+    def attitude(self) -> Attitude:
+        """The attitude in degrees, what is left in the picture included."""
+        found = self.at.attitude()
+        return replace(found, roll=fold(found.roll))
 
 
 @dataclass(frozen=True)
 class Solution:
     """What the lines ask for.
 
-    ``sd`` holds the standard deviation of every angle in degrees, None where it was not solved;
-    ``focal_sd`` is None unless the focal length was. ``redundancy`` says for every reference that took
-    part how much the others check it, 0 (not at all) to 1; ``azimuths`` the direction in degrees in which
-    each group of receding lines runs, 0 straight ahead. ``bending`` is the lens that was held or solved for.
+    ``attitude`` is what is to be taken out of the picture, 0 for an angle that is left in; ``sd`` holds the
+    standard deviation of every angle that is taken out in degrees, else None; ``known`` what is known of the
+    camera besides, None when the lines do not say how it was held. ``focal_sd`` is None unless the focal
+    length was solved for. ``redundancy`` says for every reference that took part how much the others check
+    it, 0 (not at all) to 1; ``azimuths`` the direction in degrees in which each group of receding lines runs,
+    0 straight ahead. ``bending`` is the lens that was held or solved for.
     """
 
     attitude: Attitude
     focal_px: float
     sd: dict[str, float | None]
     focal_sd: float | None
+    known: Known | None
     undetermined: tuple[str, ...]
     conflicts: tuple[Conflict, ...]
     redundancy: dict[str, float]
@@ -50,14 +87,24 @@ class Solution:
         """Whether any angle was."""
         return any(value is not None for value in self.sd.values())
 
+    @property
+    def sd_known(self) -> dict[str, float | None]:
+        """The standard deviation in degrees of every angle, whether it is taken out or left in; None for what
+        was not looked for."""
+        return {angle: None if self.known is None else self.known.sd_deg(angle) for angle in ANGLES}
+
 
 def solve(
     references: Sequence[Reference],
     free: Sequence[Unknown],
     camera: Intrinsics,
     lens: Lens | None = None,
+    bending_sd: float = 0.0,
 ) -> Solution:
-    """Solve what is free and determined from the active references.
+    """Solve in full from the active references, and take out what is free and determined.
+
+    ``bending_sd``: the standard deviation of the lens's k1, counted in half diagonals of the photo, where
+    straight things do not tell it; 0 when the lens is known.
 
     Raises ValueError when a reference reaches beyond what the lens terms describe.
 
@@ -67,54 +114,63 @@ def solve(
     2.3
     """
     lens = lens or no_lens(camera.width, camera.height)
-    bending = solve_bending(references, free, lens, half_diagonal(camera.width, camera.height))
-    with_shapes = "focal_px" in free
-    seen, single = observe(references, camera, bending.lens, with_shapes)
-    used, at = enter(seen, free, camera)
-    entered = (*used, *bending.names)
-    undetermined = (*(name for name in free if name not in entered), *single)
-    if not used:
+    corner = half_diagonal(camera.width, camera.height)
+    bending = solve_bending(references, free, lens, corner)
+    open_bending = bending
+    if not bending.names and bending_sd > 0:
+        sd = bending_sd * (lens.unit_px / corner) ** 2
+        open_bending = replace(bending, names=("k1",), covariance=np.array([[sd**2]]))
+    seen, single = observe(references, camera, open_bending, "focal_px" in free)
+    seen, wanted, at = enter(seen, free, camera)
+    if not wanted:
+        undetermined = (*(name for name in free if name not in bending.names), *single)
         nothing: dict[str, float | None] = dict.fromkeys(ANGLES)
-        return Solution(Attitude(), camera.focal_px, nothing, None, undetermined, (), {}, {}, bending)
-    wanted = (*used, *azimuth_names(seen))
-    _, jacobian = standardised(seen, at, wanted)
+        return Solution(Attitude(), camera.focal_px, nothing, None, None, undetermined, (), {}, {}, bending)
+    if _needs_too_strong_an_aim(seen, at, wanted, camera):
+        wanted = tuple(name for name in wanted if name != "pitch")
+        at = least_squares(seen, replace(at, pitch=0.0), wanted)
     at, weights, conflicts = settle(seen, at, wanted, camera)
-    by_bending = _by_bending(references, camera, bending, with_shapes, at, wanted)
-    sds, focal_sd = deviations(seen, at, wanted, weights, camera, by_bending)
-    redundancy = redundancy_of(seen, jacobian)
-    conflicts = tuple(explained(conflict, references, seen, at, used, camera) for conflict in conflicts)
-    attitude = at.attitude()
+    known = Known(seen, wanted, at, posterior_of(seen, at, wanted, weights, camera))
+    determined = {name for name in wanted if name != "pitch" or aim_determined(seen, at, wanted)}
+    taken = [name for name in free if name in determined]
+    attitude = _taken_out(known, taken, weights).attitude()
     return Solution(
-        replace(attitude, roll=fold(attitude.roll)),
-        at.focal_px,
-        sds,
-        focal_sd,
-        undetermined,
-        conflicts,
-        redundancy,
-        {name: fold(float(np.rad2deg(at.azimuths[index]))) for index, name in enumerate(seen.group_names)},
-        bending,
+        attitude=replace(attitude, roll=fold(attitude.roll)),
+        focal_px=at.focal_px,
+        sd={name: known.sd_deg(name) if name in taken else None for name in ANGLES},
+        focal_sd=known.focal_sd if "focal_px" in taken else None,
+        known=known,
+        undetermined=(*(name for name in free if name not in (*taken, *bending.names)), *single),
+        conflicts=tuple(explained(conflict, references, seen, at, wanted, camera) for conflict in conflicts),
+        redundancy=redundancy_of(seen, at, wanted),
+        azimuths={
+            name: fold(float(np.rad2deg(at.azimuths[index]))) for index, name in enumerate(seen.group_names)
+        },
+        bending=bending,
     )
 
 
-def _by_bending(
-    references: Sequence[Reference],
-    camera: Intrinsics,
-    bending: Bending,
-    with_shapes: bool,
-    at: Unknowns,
-    wanted: Sequence[str],
-) -> Array:
-    """How the residuals (rows, terms) move by one standard deviation each way that the lens may be off."""
-    if not bending.names:
-        return np.zeros((0, 0))
-    columns = []
-    for way in np.linalg.cholesky(bending.covariance).T:
-        there = {name: getattr(bending.lens, name) + by for name, by in zip(bending.names, way, strict=True)}
-        seen, _ = observe(references, camera, replace(bending.lens, **there), with_shapes)
-        columns.append(standardised(seen, at, wanted)[0])
-    seen, _ = observe(references, camera, bending.lens, with_shapes)
-    return np.stack(columns, axis=1) - standardised(seen, at, wanted)[0][:, None]
+def _needs_too_strong_an_aim(
+    seen: Observations, at: Unknowns, wanted: Sequence[str], camera: Intrinsics
+) -> bool:
+    """Whether lines differ by more than how people aim can explain, with a focal length as it may be: then
+    they disagree."""
+    if "pitch" not in wanted or abs(at.pitch) <= BEYOND_SDS * seen.prior.aim_sd:
+        return False
+    seen, names = with_focal(seen, wanted, camera)
+    there = least_squares(seen, at, names)
+    return bool(np.linalg.norm(seen.prior.rows(there, names)[0]) > BEYOND_SDS)
+
+
+def _taken_out(known: Known, taken: Sequence[str], weights: Array) -> Unknowns:
+    """The values to take out. Left in, an angle stays in the picture as it is; only when the turn aside is
+    taken out without the aim do the lines have to be met once more."""
+    at = known.at
+    if "yaw" in taken and "pitch" in known.names and "pitch" not in taken:
+        others = tuple(name for name in known.names if name != "pitch")
+        at = least_squares(known.seen, replace(at, pitch=0.0), others, weights)
+    roll, pitch, yaw = (getattr(at, angle) if angle in taken else 0.0 for angle in ANGLES)
+    return replace(at, roll=roll, pitch=pitch, yaw=yaw)
 
 
 def judge(reference: Reference, solution: Solution) -> Verdict:

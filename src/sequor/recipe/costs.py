@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from sequor.core.frame import Cost, cost
-from sequor.core.observations import ANGLES
 from sequor.core.rectangle import Rectangle
+from sequor.core.unknowns import ANGLES
 
 from .edges import nothing_cut, same_size, with_edges
 from .evaluate import WHOLE, Evaluation, evaluate

@@ -14,12 +14,14 @@ from sequor.core import solve as solving
 from sequor.core.bending import solve_bending
 from sequor.core.camera import Array, Attitude, Intrinsics, corrected_camera, intrinsics
 from sequor.core.disagreement import DISAGREE_SIGMAS
+from sequor.core.equations import log_shape
 from sequor.core.lens import Lens, database_lens, half_diagonal
 from sequor.core.mapping import Mapping
-from sequor.core.observations import ANGLES, Unknown, log_shape
 from sequor.core.printing import Printed, print_frame
+from sequor.core.priors import open_bending
 from sequor.core.rectangle import Rectangle
 from sequor.core.reshape import CannotReshapeError, Marked, Reshaped, reshape
+from sequor.core.unknowns import ANGLES, Unknown
 
 from .evolve import evolve
 from .framed import frame_of, ratio_of, refuse_too_large, subject_on
@@ -237,7 +239,9 @@ def solution_of(document: str) -> solving.Solution:
     """What the lines of a recipe (JSON) say; remembered while the hand eases off or on."""
     recipe = Recipe.model_validate_json(document)
     references = [as_reference(part) for part in recipe.references]
-    return solving.solve(references, recipe.correction.free, camera_of(recipe), lens_of(recipe))
+    camera = camera_of(recipe)
+    bending_sd = 0.0 if recipe.lens.source in ("profile", "manual") else open_bending(camera)
+    return solving.solve(references, recipe.correction.free, camera, lens_of(recipe), bending_sd)
 
 
 def solved_map(recipe: Recipe) -> Mapping:

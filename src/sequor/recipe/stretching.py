@@ -6,7 +6,7 @@ from functools import lru_cache
 
 from sequor.core.camera import Attitude
 from sequor.core.mapping import Mapping
-from sequor.core.observations import ANGLES
+from sequor.core.unknowns import ANGLES
 
 from .evaluate import Evaluation, evaluate, reshaped_by, standing_document
 from .evolve import evolve

@@ -12,8 +12,8 @@ from typing import Literal
 
 from sequor.core.camera import DIAGONAL_35MM
 from sequor.core.disagreement import DISAGREE_SIGMAS, Conflict
-from sequor.core.observations import ANGLES, Unknown
 from sequor.core.references import Reading
+from sequor.core.unknowns import ANGLES, Unknown
 
 from .edge_words import edges_sentences
 from .evaluate import Evaluation, ReferenceResult
