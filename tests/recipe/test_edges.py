@@ -11,9 +11,9 @@ from sequor.recipe.dependence import made_for, stale
 from sequor.recipe.edge_words import edges_words
 from sequor.recipe.edges import choices, trimmed, with_corners, with_edges
 from sequor.recipe.evaluate import evaluate
+from sequor.recipe.finding import finding
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError, build
-from sequor.recipe.words import finding
 
 HASH = "ab" * 32
 

@@ -12,11 +12,11 @@ from pictures import line, recipe
 
 from sequor.core.references import read
 from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.recipe.finding import finding
 from sequor.recipe.frame_words import frame_words, ratio_words
 from sequor.recipe.reading import RecipeError, build
 from sequor.recipe.report import measure_report, solve_report, with_solved_values
 from sequor.recipe.words import (
-    finding,
     lines_words,
     slope_words,
     state,

@@ -17,11 +17,11 @@ from sequor.core.rectangle import Rectangle
 from sequor.recipe import frame_actions
 from sequor.recipe.costs import CostRow, cost_rows
 from sequor.recipe.evaluate import evaluate
+from sequor.recipe.finding import finding
 from sequor.recipe.frame_words import cut_words, frame_words
 from sequor.recipe.framed import output_size, with_size_of
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError, build
-from sequor.recipe.words import finding
 
 RISE = 2800 * np.tan(np.deg2rad(2.3))
 HORIZON = line("r1", "level", (100, 900), (2900, 900 - RISE))

@@ -11,11 +11,11 @@ from pictures import line, recipe
 from sequor.recipe.edge_words import edges_words
 from sequor.recipe.edges import choices, taken, trimmed, widened
 from sequor.recipe.evaluate import evaluate
+from sequor.recipe.finding import finding
 from sequor.recipe.model import Recipe
 from sequor.recipe.reading import RecipeError, build
 from sequor.recipe.stretching import HURTS, hurts_from
 from sequor.recipe.suits import suits
-from sequor.recipe.words import finding
 
 
 def photo(roll: float = 0.0, **parts: Any) -> Recipe:

@@ -1784,6 +1784,26 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AdviceOut
+         * @description The one line that would help most: its kind, and the band (x, y, width, height) in photo pixels.
+         */
+        AdviceOut: {
+            /** Band */
+            band: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "plumb" | "level";
+            /** Words */
+            words: string;
+        };
+        /**
          * AngleOut
          * @description One angle: what the lines say, what is taken out, and that in words; ``sd`` null: not solved.
          */
@@ -2233,6 +2253,7 @@ export interface components {
          *     what takes of the corners depend on, ``touch_ups`` what those of each touch-up that is on do.
          */
         EvaluateOut: {
+            advice: components["schemas"]["AdviceOut"] | null;
             /** Angles */
             angles: components["schemas"]["AngleOut"][];
             /** Finding */

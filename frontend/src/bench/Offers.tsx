@@ -7,7 +7,8 @@ import { previewed } from "./preview";
 /** What can be done about what the finding says; pointing at a choice shows what it changes. */
 export function Offers() {
   const offer = useBench((state) => (state.step === "lines" ? state.seen?.offers?.[0] : undefined));
-  if (!offer) return null;
+  const advice = useBench((state) => (state.step === "lines" ? state.seen?.advice : undefined));
+  if (!offer) return advice ? <Advice kind={advice.kind} words={advice.words} /> : null;
   return (
     <Flex flex="none" gap="6px" align="center" justify="flex-end" wrap="wrap" role="group" aria-label="Offered" data-offer={offer.name}>
       <Box fontSize="13px" lineHeight="1.25" color="second" maxW="250px" textAlign="right" pr="4px">
@@ -18,6 +19,20 @@ export function Offers() {
           {label}
         </Touch>
       ))}
+    </Flex>
+  );
+}
+
+/** The one line that would help most; the picture shows where. */
+function Advice({ kind, words }: { kind: "plumb" | "level"; words: string }) {
+  return (
+    <Flex flex="none" gap="6px" align="center" justify="flex-end" role="group" aria-label="Advised">
+      <Box fontSize="13px" lineHeight="1.25" color="second" maxW="360px" textAlign="right" pr="4px">
+        {words}
+      </Box>
+      <Touch px="8px" fontSize="13px" onClick={() => useBench.setState({ kind, selected: null })}>
+        Draw it
+      </Touch>
     </Flex>
   );
 }

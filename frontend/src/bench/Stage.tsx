@@ -10,6 +10,7 @@ import { ComposeLines } from "./ComposeLines";
 import { FrameOverlay, HANDLES, handleAt } from "./FrameOverlay";
 import { FrameTargets } from "./FrameTargets";
 import { moveFrame, type Rect, resizeFrame, type Room } from "./frameGeometry";
+import { AdviceBand, ringOf } from "./AdviceBand";
 import { type DrawnLine, LinesOverlay, LineTargets } from "./LinesOverlay";
 import { EMPTY_HAND, type Hand, hit, letGo, partsOf, placeNext, showHand } from "./lineHand";
 import { useLineKeys } from "./lineKeys";
@@ -109,6 +110,7 @@ export const Stage = memo(function Stage() {
             along: drawn(line.points, line.kind === "rectangle"),
           }))
       : [];
+  const advice = mesh && step === "lines" && shown !== "before" && !led ? seen?.advice : null;
   // A straight thing tells the lens; where it lies, a wall may still be measured, so it is not in the hand's way.
   const near = lines.filter(({ line }) => line.kind !== "straight" || kind === "straight" || line.id === selected);
   const pixelsPer = 1 / view.scale;
@@ -358,6 +360,7 @@ export const Stage = memo(function Stage() {
       {subjectOnStage && <SubjectMark corners={subjectOnStage} />}
       <ScreenGrid grid={state.grids[step]} stage={stage} />
       <StillLines stage={stage} view={view} />
+      {advice && <AdviceBand ring={ringOf(advice.band).map(stageOf)} kind={advice.kind} />}
       <LinesOverlay lines={lines} selected={selected} pointed={pointed} laid={laying} />
       <LineTargets lines={lines} onFocus={(id) => useBench.setState({ selected: id })} onKey={keys.onLineKey} />
       {framing && frameOnStage && <FrameTargets onStage={frameOnStage} frame={frame!} room={room!} ratio={ratio} change={withFrame} />}

@@ -467,7 +467,7 @@ export async function changeBeside(work: (photo: Photo) => Promise<{ version: nu
 }
 
 /** Offers and ways take longer to find out: until they are there, those from before stay. */
-const withChoicesOf = (seen: Seen, before: Seen): Seen => ({ ...seen, offers: before.offers, ways: before.ways });
+const withChoicesOf = (seen: Seen, before: Seen): Seen => ({ ...seen, offers: before.offers, ways: before.ways, advice: before.advice });
 
 function take(own: Session, bench: Bench, kept: Draft | null) {
   const quick = seenAs(bench.evaluation, bench.recipe, own.seen);

@@ -24,8 +24,15 @@ WIDEST_SD_DEG = 3.0
 WIDEST_AIM_SD_DEG = 2.0
 """The same for the aim, of which something is known before any line."""
 
+SETTLED_AIM_SD_DEG = 0.5
+"""Lines that leave no more open of the aim than this settle it: what people do does not pull at it any more,
+and walls come upright to the last digit."""
+
 WIDEST_FOCAL_SD = 0.25
 """The same for the focal length, as a share of it."""
+
+NOT_AT_ALL = 1.5
+"""In radians, or as a share of the focal length: an unknown that is as open as this is not looked for."""
 
 STEEPEST = math.radians(75)
 """Beyond it no photograph is levelled; what leads there is not determined."""
@@ -47,15 +54,20 @@ def enter(
     wanted: tuple[str, ...] = ("roll", "pitch", *seen.azimuths)
     if np.sum(seen.kinds == 1) >= 2 or seen.group_names:
         there = start("pitch", seen, at)
-        if aim_settled(seen, there, wanted):
-            at, seen = there, replace(seen, prior=replace(seen.prior, aim_sd=math.inf))
+        told = aim_told_sd(seen, there, wanted)
+        if told <= math.radians(WIDEST_AIM_SD_DEG):
+            at = there
+        if told <= math.radians(SETTLED_AIM_SD_DEG):
+            seen = replace(seen, prior=replace(seen.prior, aim_sd=math.inf))
     at = least_squares(seen, at, wanted, until=ROUGH_STEP)
     if not tilt_determined(seen, at, wanted):
         return seen, (), at
     more: list[Unknown] = ["yaw"] if "yaw" in free or not seen.separate else []
     for name in (*more, *(["focal_px"] if "focal_px" in free else [])):
         tried = (*wanted, name)
-        if len(tried) > seen.rows + math.isfinite(seen.prior.aim_sd):
+        # How people aim tells no focal length.
+        alone = replace(seen, prior=replace(seen.prior, aim_sd=math.inf)) if name == "focal_px" else seen
+        if spread_of(alone, start(name, seen, at), tried, name) > NOT_AT_ALL:
             continue
         reached = least_squares(seen, start(name, seen, at), tried, until=ROUGH_STEP)
         widest = WIDEST_FOCAL_SD if name == "focal_px" else math.radians(WIDEST_SD_DEG)
@@ -66,25 +78,33 @@ def enter(
     return seen, wanted, least_squares(seen, at, wanted)
 
 
-def aim_settled(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> bool:
-    """Whether plumb and receding lines alone determine the pitch, without anything known of how people aim.
+def aim_told_sd(
+    seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array | float = 1.0
+) -> float:
+    """How much plumb and receding lines alone leave open of the pitch, without anything known of how people
+    aim, as a standard deviation in radians.
 
-    Level lines cannot: with one wall they only say by how much the wall leans, which may be its own lean.
+    Level lines tell nothing: with one wall they only say by how much the wall leans, which may be its own
+    lean. The lens is held as in :func:`aim_determined`.
     """
+    if abs(at.pitch) >= STEEPEST:
+        return math.inf
     alone = replace(seen, prior=replace(seen.prior, aim_sd=math.inf))
-    speaking = np.isin(seen.owner, seen.owner[: len(seen.kinds)][seen.kinds > 0])
-    return abs(at.pitch) < STEEPEST and aim_determined(alone, at, wanted, speaking.astype(float))
+    speaking: Array = (weights * np.isin(seen.owner, seen.owner[: len(seen.kinds)][seen.kinds > 0])).astype(
+        float
+    )
+    return spread_of(alone, at, _held(seen, wanted), "pitch", speaking)
 
 
-def aim_determined(
-    seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array | None = None
-) -> bool:
+def aim_determined(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> bool:
     """Whether the aim is known well enough to be taken out, whatever lines tell it. The focal length and the
     lens are held: when they are wrong, the angle is, but the walls come upright."""
-    if weights is None and math.isinf(seen.prior.aim_sd):
-        return "pitch" in wanted
-    held = [name for name in wanted if name not in seen.terms]
-    return "pitch" in held and spread_of(seen, at, held, "pitch", weights) <= math.radians(WIDEST_AIM_SD_DEG)
+    widest = math.radians(WIDEST_AIM_SD_DEG)
+    return "pitch" in wanted and spread_of(seen, at, _held(seen, wanted), "pitch") <= widest
+
+
+def _held(seen: Observations, wanted: Sequence[str]) -> tuple[str, ...]:
+    return tuple(name for name in wanted if name not in seen.terms)
 
 
 def tilt_determined(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> bool:

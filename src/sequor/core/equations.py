@@ -70,6 +70,7 @@ class Observations:
     bent: Array
     shapes: tuple[Shape, ...] = field(default=())
     prior: Prior = field(default_factory=Prior)
+    looked: dict[Unknowns, tuple[tuple[str, ...], Array, Array]] = field(default_factory=dict, compare=False)
 
     @property
     def rows(self) -> int:

@@ -12,7 +12,6 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import replace
-from functools import lru_cache
 
 import numpy as np
 
@@ -32,6 +31,15 @@ SURE_STEP = 1e-5
 
 def standardised(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> tuple[Array, Array]:
     """Residuals (rows,) and slopes (rows, unknowns), divided by their uncertainty, whose slope counts too."""
+    known, off, slope = seen.looked.get(at, ((), np.zeros(0), np.zeros((0, 0))))
+    if not set(wanted) <= set(known):
+        known = tuple(wanted)
+        off, slope = _worked_out(seen, at, known)
+        seen.looked[at] = known, off, slope
+    return off, slope if known == tuple(wanted) else slope[:, [known.index(name) for name in wanted]]
+
+
+def _worked_out(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> tuple[Array, Array]:
     here = equations(seen, at, wanted)
     if here.by_noise is None:
         scale = 1 / np.sqrt(here.variance)
@@ -120,6 +128,9 @@ def huber_share(seen: Observations, off: Array) -> Array:
 SMALL_SHARE = 0.05
 """Of a focal length: so little moves the angles in proportion."""
 
+NODES = 5
+"""Focal lengths that are looked at when it is much; an odd number."""
+
 
 def covariance_of(
     seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array | None = None
@@ -153,8 +164,8 @@ def posterior_of(
 ) -> Array:
     """Covariance (unknowns, unknowns) with what is not known of a focal length that was not solved for.
 
-    That is looked at where it is too short and too long (Gauss and Hermite's rule), since
-    angles go with its quotient: a share of 40 % is not a small one.
+    Where that is much, it is looked at too short and too long (Gauss and Hermite's rule), since angles go
+    with its quotient.
     """
     here = covariance_of(seen, at, wanted, weights)
     if here is None:
@@ -162,28 +173,19 @@ def posterior_of(
     if "focal_px" in wanted or camera.focal_sd == 0:
         return here
     share = camera.focal_sd / camera.focal_px
-    large = share > SMALL_SHARE
+    if share < SMALL_SHARE:
+        by_focal = with_prior(seen, at, (*wanted, "focal_px"), weights)[1]
+        carried = here @ by_focal[:, :-1].T @ by_focal[:, -1] * share
+        return here + np.outer(carried, carried)
+    places, parts = np.polynomial.hermite_e.hermegauss(NODES)
     mixed = np.zeros_like(here)
-    for way, part in _nodes(5 if large else 3):
-        if way == 0:
-            mixed += part * here
-            continue
-        other = replace(at, focal_px=at.focal_px * math.exp(way * share))
-        if large:
-            other = least_squares(seen, other, wanted, weights, until=SURE_STEP)
-        off, slope = with_prior(seen, other, wanted, weights)
-        there = np.linalg.pinv(slope.T @ slope, hermitian=True)
-        moved = _values(other, wanted) - _values(at, wanted) - there @ slope.T @ off
-        mixed += part * (there + np.outer(moved, moved))
+    for place, part in zip(places, parts / parts.sum(), strict=True):
+        other = replace(at, focal_px=at.focal_px * math.exp(place * share))
+        other = least_squares(seen, other, wanted, weights, until=SURE_STEP)
+        there = covariance_of(seen, other, wanted, weights)
+        moved = _values(other, wanted) - _values(at, wanted)
+        mixed += part * ((here if there is None else there) + np.outer(moved, moved))
     return mixed
-
-
-@lru_cache
-def _nodes(count: int) -> tuple[tuple[float, float], ...]:
-    """Gauss and Hermite's places in standard deviations, and how much each counts."""
-    places, parts = np.polynomial.hermite_e.hermegauss(count)
-    places[count // 2] = 0.0
-    return tuple(zip(places.tolist(), (parts / parts.sum()).tolist(), strict=True))
 
 
 def _values(at: Unknowns, wanted: Sequence[str]) -> Array:

@@ -29,6 +29,10 @@ BEYOND_SDS = 3.0
 """An aim of more than so many standard deviations is no explanation of lines that differ."""
 
 
+WIDE_OPEN = 1e3
+"""In radians: nothing is known of where receding lines run, and a line along the horizon leaves it open."""
+
+
 def open_bending(camera: Intrinsics) -> float:
     """The standard deviation of k1, in half diagonals, where nothing tells how the lens bends."""
     long = camera.focal_px * DIAGONAL_35MM / math.hypot(camera.width, camera.height) >= LONG_35MM
@@ -65,6 +69,9 @@ class Prior:
         if "focal_px" in wanted and math.isfinite(self.focal_share):
             off = math.log(at.focal_px / self.focal_px)
             add(off / self.focal_share, focal_px=1 / self.focal_share)
+        for name in wanted:
+            if name.startswith("azimuth"):
+                add(at.azimuths[int(name.split()[1])] / WIDE_OPEN, **{name: 1 / WIDE_OPEN})
         if "term 0" in wanted:
             for row in self._root:
                 add(float(row @ np.array(at.terms)), **{f"term {n}": float(by) for n, by in enumerate(row)})

@@ -8,6 +8,7 @@ named (:mod:`disagreement`). Taken out are the angles that are free and determin
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
@@ -17,12 +18,12 @@ import numpy as np
 from .bending import Bending, solve_bending
 from .camera import Array, Attitude, Intrinsics
 from .disagreement import CHECKED_FROM, Conflict, explained, redundancy_of, settle, with_focal
-from .entry import aim_determined, enter
+from .entry import SETTLED_AIM_SD_DEG, WIDEST_AIM_SD_DEG, aim_determined, aim_told_sd, enter
 from .equations import Observations
 from .estimate import least_squares, posterior_of
 from .lens import Lens, half_diagonal, no_lens
 from .observations import observe
-from .priors import BEYOND_SDS
+from .priors import BEYOND_SDS, Prior
 from .references import Reference, fold
 from .unknowns import ANGLES, Unknown, Unknowns
 
@@ -32,12 +33,14 @@ Verdict = Literal["agrees", "disagrees", "receding?", "alone", "off", "witness"]
 @dataclass(frozen=True)
 class Known:
     """What the lines and the priors say together: the unknowns' names, their values, and their covariance (N,
-    N) in radians, the focal length by its logarithm; ``seen`` is what it rests on."""
+    N) in radians, the focal length by its logarithm; ``seen`` is what it rests on, ``lens`` how surely the
+    lens is known."""
 
     seen: Observations
     names: tuple[str, ...]
     at: Unknowns
     covariance: Array
+    lens: Bending
 
     def sd_deg(self, angle: str) -> float | None:
         """The standard deviation of an angle in degrees, None where it was not looked for."""
@@ -66,9 +69,10 @@ class Solution:
     ``attitude`` is what is to be taken out of the picture, 0 for an angle that is left in; ``sd`` holds the
     standard deviation of every angle that is taken out in degrees, else None; ``known`` what is known of the
     camera besides, None when the lines do not say how it was held. ``focal_sd`` is None unless the focal
-    length was solved for. ``redundancy`` says for every reference that took part how much the others check
-    it, 0 (not at all) to 1; ``azimuths`` the direction in degrees in which each group of receding lines runs,
-    0 straight ahead. ``bending`` is the lens that was held or solved for.
+    length was solved for. ``also_determined`` names angles that could be taken out and are not free.
+    ``redundancy`` says for every reference that took part how much the others check it, 0 (not at all) to 1;
+    ``azimuths`` the direction in degrees in which each group of receding lines runs, 0 straight ahead.
+    ``bending`` is the lens that was held or solved for.
     """
 
     attitude: Attitude
@@ -77,6 +81,7 @@ class Solution:
     focal_sd: float | None
     known: Known | None
     undetermined: tuple[str, ...]
+    also_determined: tuple[Unknown, ...]
     conflicts: tuple[Conflict, ...]
     redundancy: dict[str, float]
     azimuths: dict[str, float]
@@ -125,12 +130,18 @@ def solve(
     if not wanted:
         undetermined = (*(name for name in free if name not in bending.names), *single)
         nothing: dict[str, float | None] = dict.fromkeys(ANGLES)
-        return Solution(Attitude(), camera.focal_px, nothing, None, None, undetermined, (), {}, {}, bending)
+        return Solution(
+            Attitude(), camera.focal_px, nothing, None, None, undetermined, (), (), {}, {}, bending
+        )
     if _needs_too_strong_an_aim(seen, at, wanted, camera):
         wanted = tuple(name for name in wanted if name != "pitch")
         at = least_squares(seen, replace(at, pitch=0.0), wanted)
     at, weights, conflicts = settle(seen, at, wanted, camera)
-    known = Known(seen, wanted, at, posterior_of(seen, at, wanted, weights, camera))
+    settled = math.isinf(seen.prior.aim_sd)
+    if conflicts and settled and aim_told_sd(seen, at, wanted, weights) > math.radians(SETTLED_AIM_SD_DEG):
+        seen = replace(seen, prior=replace(seen.prior, aim_sd=Prior().aim_sd))
+        at = least_squares(seen, at, wanted, weights)
+    known = Known(seen, wanted, at, posterior_of(seen, at, wanted, weights, camera), open_bending)
     determined = {name for name in wanted if name != "pitch" or aim_determined(seen, at, wanted)}
     taken = [name for name in free if name in determined]
     attitude = _taken_out(known, taken, weights).attitude()
@@ -141,6 +152,7 @@ def solve(
         focal_sd=known.focal_sd if "focal_px" in taken else None,
         known=known,
         undetermined=(*(name for name in free if name not in (*taken, *bending.names)), *single),
+        also_determined=tuple(name for name in ANGLES if name in determined and name not in taken),
         conflicts=tuple(explained(conflict, references, seen, at, wanted, camera) for conflict in conflicts),
         redundancy=redundancy_of(seen, at, wanted),
         azimuths={
@@ -153,9 +165,11 @@ def solve(
 def _needs_too_strong_an_aim(
     seen: Observations, at: Unknowns, wanted: Sequence[str], camera: Intrinsics
 ) -> bool:
-    """Whether lines differ by more than how people aim can explain, with a focal length as it may be: then
-    they disagree."""
+    """Whether a level and a plumb line differ by more than how people aim can explain, with a focal length as
+    it may be: then they disagree. Walls that tell the aim among themselves may tell any."""
     if "pitch" not in wanted or abs(at.pitch) <= BEYOND_SDS * seen.prior.aim_sd:
+        return False
+    if aim_told_sd(seen, at, wanted) <= math.radians(WIDEST_AIM_SD_DEG):
         return False
     seen, names = with_focal(seen, wanted, camera)
     there = least_squares(seen, at, names)

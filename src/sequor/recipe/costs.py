@@ -16,8 +16,8 @@ from .frame_actions import with_frame
 from .frame_words import frame_ratio_words
 from .framed import largest_frame, ratio_of, subject_on
 from .model import Recipe
-from .offers import to_solve_anew
 from .reading import RecipeError
+from .reopen import taking_out
 from .report import rect_values
 from .ways import WAYS
 
@@ -68,9 +68,8 @@ def _turned(plain: Recipe, index: int) -> Evaluation | None:
     if index == 0:
         return None
     _, angles, _ = WAYS[index - 1]
-    others = [unknown for unknown in plain.correction.free if unknown not in ANGLES]
     try:
-        there = evaluate(to_solve_anew(plain, free=[*angles, *others]))
+        there = evaluate(taking_out(plain, *angles))
     except RecipeError:
         return None
     return there if there.solution.sd[angles[-1]] is not None else None

@@ -11,6 +11,7 @@ import numpy as np
 from sequor.core import frame as frames
 from sequor.core import references as lines
 from sequor.core import solve as solving
+from sequor.core.advice import Advice, most_telling
 from sequor.core.bending import solve_bending
 from sequor.core.camera import Array, Attitude, Intrinsics, corrected_camera, intrinsics
 from sequor.core.disagreement import DISAGREE_SIGMAS
@@ -144,6 +145,11 @@ class Evaluation:
             return None
         by = np.array([self.corner ** (2 if name == "k1" else 4) for name in bending.names])
         return float(np.sqrt(by @ bending.covariance @ by))
+
+    @property
+    def advice(self) -> Advice | None:
+        """The one line that would leave least open of what is taken out."""
+        return most_telling(self.solution, [as_reference(one) for one in self.recipe.references], self.camera)
 
     @property
     def counting(self) -> list[ReferenceResult]:

@@ -9,10 +9,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from sequor.core.disagreement import Conflict
+from sequor.core.unknowns import ANGLES
 
-from .evaluate import Evaluation, ReferenceResult
+from .evaluate import Evaluation, ReferenceResult, evaluate
 from .evolve import evolve
+from .frame_words import percent
 from .model import Recipe, ReferencePart
+from .reading import RecipeError
+from .reopen import taking_out, to_solve_anew
 from .words import HARDLY_MEANT_DEG, degrees
 
 STRONG_AIM_DEG = 10.0
@@ -20,6 +24,9 @@ STRONG_AIM_DEG = 10.0
 
 EASED_AMOUNT = 0.85
 """Leaving a tenth to a fifth of a strong upward aim looks natural (common practice, no source)."""
+
+NOTICED_AIM_DEG = 0.5
+"""Less than this turns no wall so far that it is seen (common practice, no source)."""
 
 NOTICED_PROPORTION = 0.005
 
@@ -49,23 +56,9 @@ class Offer:
 def offers(evaluation: Evaluation) -> list[Offer]:
     """What can be offered now."""
     found = [_about_conflict(evaluation, conflict) for conflict in evaluation.solution.conflicts]
-    found += [*_about_aim(evaluation), *_about_shapes(evaluation)]
+    found += [*_about_what_is_left(evaluation), *_about_aim(evaluation), *_about_shapes(evaluation)]
     left = (evaluation.recipe.model_extra or {}).get(LEFT) or []
     return [offer for offer in found if offer.choices and offer.name not in left]
-
-
-def to_solve_anew(recipe: Recipe, **correction: object) -> Recipe:
-    """The recipe with its angles open again, and a focal length that was found; parts of it changed."""
-    changed: dict[str, object] = {"roll": None, "pitch": None, "yaw": None, **correction}
-    if "focal_px" in recipe.correction.free:
-        changed["focal_px"] = None
-    return evolve(recipe, correction=evolve(recipe.correction, **changed))
-
-
-def square_on(recipe: Recipe) -> Recipe:
-    """The recipe with everything that makes leaning lines straight free: roll, pitch and yaw."""
-    others = [name for name in recipe.correction.free if name not in ("roll", "pitch", "yaw")]
-    return to_solve_anew(recipe, free=["roll", "pitch", "yaw", *others])
 
 
 def _about_conflict(evaluation: Evaluation, conflict: Conflict) -> Offer:
@@ -75,7 +68,6 @@ def _about_conflict(evaluation: Evaluation, conflict: Conflict) -> Offer:
         part.id: f"{'rectangle' if part.kind == 'rectangle' else 'line'} {numbers[part.id]}"
         for part in recipe.references
     }
-    kinds = {part.kind for part in recipe.references if part.id in conflict.ids}
     choices = []
     if conflict.reason == "receding-as-level":
         (name,) = conflict.ids
@@ -89,16 +81,11 @@ def _about_conflict(evaluation: Evaluation, conflict: Conflict) -> Offer:
         words = (
             f"Does line {numbers[name]} run away from the camera? Then its slope is perspective, not tilt."
         )
-    elif "pitch" not in recipe.correction.free and kinds == {"plumb"}:
-        words = "Walls that lean together or apart can all stand upright if the aim is taken out too."
-        choices.append(
-            Choice("Walls too", "Walls too", to_solve_anew(recipe, free=["pitch", *recipe.correction.free]))
-        )
     elif conflict.turn_deg is not None and abs(conflict.turn_deg) <= HARDLY_MEANT_DEG:
         aside = f"{abs(conflict.turn_deg):.0f}°"
         better = "together" if conflict.turn_meets else "far better"
         words = f"These lines fit {better} if the picture is turned {aside} aside."
-        choices.append(Choice(f"Turn {aside} aside", "Square-on", square_on(recipe)))
+        choices.append(Choice(f"Turn {aside} aside", "Square-on", taking_out(recipe, *ANGLES)))
     else:
         words = "These lines cannot all be met. Some houses do slope: then leave it as it is."
     if len(conflict.ids) <= 2:
@@ -114,6 +101,29 @@ def _about_conflict(evaluation: Evaluation, conflict: Conflict) -> Offer:
     left = [*((recipe.model_extra or {}).get(LEFT) or []), name]
     choices.append(Choice("Leave as it is", "Left as it is", evolve(recipe, **{LEFT: left})))
     return Offer(name, words, conflict.ids, tuple(choices))
+
+
+def _about_what_is_left(evaluation: Evaluation) -> Iterator[Offer]:
+    """What the lines know and nobody asked to take out: the aim, and how far the picture is turned aside."""
+    also, recipe = evaluation.solution.also_determined, evaluation.recipe
+    known = evaluation.solution.known
+    if known is None or evaluation.solution.conflicts:
+        return
+    if "pitch" in also and abs(known.attitude.pitch) >= NOTICED_AIM_DEG:
+        way = _with_cost("Walls too", taking_out(recipe, "roll", "pitch"))
+        yield Offer("aim", "The aim can be taken out too: then walls stand upright.", (), way)
+    elif "yaw" in also and abs(known.attitude.yaw) >= NOTICED_AIM_DEG:
+        way = _with_cost("Square-on", taking_out(recipe, *ANGLES))
+        yield Offer("aside", "The picture can be turned square-on too.", (), way)
+
+
+def _with_cost(name: str, recipe: Recipe) -> tuple[Choice, ...]:
+    """One choice with what it costs beside it; none where it turns too far."""
+    try:
+        there = evaluate(evolve(recipe, frame=evolve(recipe.frame, rect=None)))
+    except RecipeError:
+        return ()
+    return (Choice(f"{name}: keeps {percent(there.cost.kept)}", name, recipe),)
 
 
 def _about_aim(evaluation: Evaluation) -> Iterator[Offer]:

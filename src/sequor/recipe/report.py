@@ -77,6 +77,7 @@ def solve_report(evaluation: Evaluation) -> dict[str, Any]:
         "focal_source": evaluation.camera.source,
         "lens": lens.model_dump(),
         "sd": {**solution.sd, **{name: solution.bending.sd(name) for name in terms}},
+        "sd_known": solution.sd_known,
         "undetermined": list(solution.undetermined),
         "references": [
             {

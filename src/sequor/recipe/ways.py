@@ -13,12 +13,12 @@ from .evaluate import Evaluation, evaluate
 from .evolve import evolve
 from .frame_words import percent
 from .model import Recipe
-from .offers import to_solve_anew
 from .reading import RecipeError
+from .reopen import taking_out
 
 WAYS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
     ("Tilt only", ("roll",), "lay one line"),
-    ("Walls too", ("roll", "pitch"), "needs two plumb lines"),
+    ("Walls too", ("roll", "pitch"), "needs plumb lines apart, or one and a level line"),
     ("Square-on", ANGLES, "needs level lines too"),
 )
 
@@ -44,9 +44,8 @@ def ways(evaluation: Evaluation) -> list[Way]:
 
 
 def _way(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) -> Way:
-    others = [unknown for unknown in recipe.correction.free if unknown not in ANGLES]
     chosen = {unknown for unknown in recipe.correction.free if unknown in ANGLES} == set(angles)
-    taken = to_solve_anew(recipe, free=[*angles, *others])
+    taken = taking_out(recipe, *angles)
     try:
         there = evaluate(evolve(taken, frame=evolve(recipe.frame, rect=None)))
     except RecipeError:

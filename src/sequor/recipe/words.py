@@ -7,17 +7,14 @@ decimals follow it.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
 from typing import Literal
 
 from sequor.core.camera import DIAGONAL_35MM
-from sequor.core.disagreement import DISAGREE_SIGMAS, Conflict
+from sequor.core.disagreement import DISAGREE_SIGMAS
 from sequor.core.references import Reading
 from sequor.core.unknowns import ANGLES, Unknown
 
-from .edge_words import edges_sentences
 from .evaluate import Evaluation, ReferenceResult
-from .frame_words import frame_sentences
 from .model import ProfilePart
 
 State = Literal[
@@ -46,8 +43,6 @@ VERDICT_WORDS = {
     "alone": "nothing to check it",
     "off": "switched off",
 }
-
-LEFT_IN_WORDS = {"roll": "tilt", "pitch": "aim", "yaw": "turn aside"}
 
 UNREADABLE = "last state cannot be read"
 """The state of a photo whose recipe was damaged."""
@@ -129,6 +124,9 @@ def verdict_words(result: ReferenceResult) -> str:
         return "stays straight" if result.verdict == "agrees" else "not straight"
     if not result.takes_part and result.verdict != "off":
         return "needs another beside it"
+    explained = result.kind == "plumb" and result.verdict in ("agrees", "alone")
+    if explained and abs(result.misfit_deg) > DISAGREE_SIGMAS * result.reading.sd_deg:
+        return "leans as the camera was aimed"
     if result.verdict == "witness":
         if abs(result.misfit_deg) <= DISAGREE_SIGMAS * result.reading.sd_deg:
             return "stands as it should"
@@ -182,7 +180,7 @@ def state(evaluation: Evaluation) -> State:
     if not evaluation.counting or not solution.solved:
         return "turned by hand" if any(getattr(by_hand, angle) for angle in ANGLES) else "not measured"
     # Everything is taken out when nothing but the lines' own uncertainty is left.
-    done = [_all_taken_out(evaluation, angle) for angle in ANGLES]
+    done = [all_taken_out(evaluation, angle) for angle in ANGLES]
     reached: list[tuple[bool, State]] = [
         (all(done) and solution.sd["yaw"] is not None, "square-on"),
         (done[0] and done[1] and solution.sd["pitch"] is not None, "upright"),
@@ -197,10 +195,14 @@ def _nothing_taken_out(evaluation: Evaluation) -> bool:
     return all(abs(evaluation.taken_out(angle)) < UNNOTICED_DEG for angle in ANGLES)
 
 
-def _all_taken_out(evaluation: Evaluation, angle: Unknown) -> bool:
-    return abs(evaluation.left_in(angle)) <= max(
-        UNNOTICED_DEG, HALF_WIDTH_95 * (evaluation.solution.sd[angle] or 0.0)
-    )
+def all_taken_out(evaluation: Evaluation, angle: Unknown) -> bool:
+    """Whether nothing of a solved angle is left but what the lines cannot say.
+
+    How well the lines are drawn counts, not what else of the camera they leave open.
+    """
+    drawn = max((result.reading.sd_deg for result in evaluation.counting), default=0.0)
+    sd = min(evaluation.solution.sd[angle] or 0.0, drawn)
+    return abs(evaluation.left_in(angle)) <= max(UNNOTICED_DEG, HALF_WIDTH_95 * sd)
 
 
 def lens_words(evaluation: Evaluation) -> str:
@@ -278,66 +280,6 @@ def lines_words(evaluation: Evaluation) -> str:
     return "none laid yet"
 
 
-def finding(evaluation: Evaluation) -> str:
-    """The sentence at the foot of the bench."""
-    sentences = [
-        *_attitude_sentences(evaluation),
-        *_left_in_sentences(evaluation),
-        *_doubts(evaluation),
-        *frame_sentences(evaluation),
-        *edges_sentences(evaluation),
-    ]
-    if evaluation.mapping.cuts:
-        sentences.append("Part of the photo would be stretched too far and is cut away.")
-    return " ".join(sentences)
-
-
-def _attitude_sentences(evaluation: Evaluation) -> list[str]:
-    solution, by_hand = evaluation.solution, evaluation.recipe.correction.by_hand
-    hand = [_by_hand_words(angle, getattr(by_hand, angle)) for angle in ANGLES if getattr(by_hand, angle)]
-    if not solution.solved:
-        words = [f"{' and '.join(hand)} by hand.".capitalize()] if hand else []
-        if not evaluation.counting:
-            return words or ["Nothing measured yet: lay a line along something level or upright."]
-        return [*words, "These lines do not say yet how the camera was held: lay one more."]
-    parts = []
-    for angle in ANGLES:
-        sd = solution.sd[angle]
-        if sd is not None:
-            parts.append(_solved_words(angle, getattr(solution.attitude, angle), sd))
-    if len(parts) == 1 and parts[0].startswith("level"):
-        return [f"The lines say the photo was taken level, {plus_minus(solution.sd['roll'] or 0.0)}."]
-    subject = "The camera's" if parts[0].endswith("too low") else "The camera was"
-    first, *rest = parts
-    sentence = f"{subject} {first}" + "".join(f"; it was {part}" for part in rest) + "."
-    return [sentence, *_focal_sentences(evaluation)]
-
-
-def _solved_words(angle: Unknown, value: float, sd: float) -> str:
-    decimals = decimals_for(HALF_WIDTH_95 * sd)
-    if abs(value) < max(UNNOTICED_DEG, 0.5 * 10**-decimals):
-        word = {"roll": "level", "pitch": "aimed level", "yaw": "square-on"}[angle]
-        return f"{word} {plus_minus(sd)}"
-    size = f"{degrees(value, decimals)} {plus_minus(sd)}"
-    if angle == "roll":
-        return f"{low_side(value)} side was {size} too low"
-    word, side = (aimed(value) if angle == "pitch" else turned(value)).split()
-    return f"{word} {size} {side}"
-
-
-def _by_hand_words(angle: Unknown, value: float) -> str:
-    if angle == "roll":
-        return f"turned {'clockwise' if value > 0 else 'anticlockwise'} by {degrees(value)}"
-    what = (
-        "upward aim"
-        if angle == "pitch" and value > 0
-        else "downward aim"
-        if angle == "pitch"
-        else "turn aside"
-    )
-    return f"{degrees(value)} of {what} taken out"
-
-
 def focal_words(evaluation: Evaluation) -> str:
     """The focal length that angles and proportions rest on, and where it comes from."""
     camera = evaluation.camera
@@ -351,75 +293,3 @@ def focal_words(evaluation: Evaluation) -> str:
         "lines": "from the lines",
     }
     return f"{equivalent:.0f} mm at 35 mm, {source[camera.source]}"
-
-
-def _focal_sentences(evaluation: Evaluation) -> list[str]:
-    camera, solution = evaluation.camera, evaluation.solution
-    rests = solution.sd["pitch"] is not None or solution.sd["yaw"] is not None
-    if rests and camera.source in ("assumed", "lines", "correction"):
-        return [
-            f"Focal length {focal_words(evaluation)}; the height of things against their width rests on it."
-        ]
-    return []
-
-
-def _left_in_sentences(evaluation: Evaluation) -> list[str]:
-    """What is deliberately left in is told here, once."""
-    solution, correction = evaluation.solution, evaluation.recipe.correction
-    solved = [angle for angle in ANGLES if solution.sd[angle] is not None]
-    if solved and not any(getattr(correction.on, angle) for angle in solved):
-        return ["The correction is switched off."]
-    words = []
-    for angle in solved:
-        value, rest = getattr(solution.attitude, angle), evaluation.left_in(angle)
-        if _all_taken_out(evaluation, angle) and not getattr(correction.by_hand, angle):
-            continue
-        if abs(rest) < UNNOTICED_DEG:
-            continue
-        which = f"the {LEFT_IN_WORDS[angle]}" if len(solved) > 1 else "it"
-        if rest * value > 0:
-            words.append(f"{degrees(rest)} of {which} is left in.")
-        else:
-            words.append(f"{degrees(rest)} too much of {which} is taken out.")
-    return words
-
-
-def _doubts(evaluation: Evaluation) -> list[str]:
-    numbers = {result.id: index + 1 for index, result in enumerate(evaluation.references)}
-    kinds = {result.id: result.kind for result in evaluation.references}
-    counting = evaluation.counting
-    if counting and all(result.verdict == "alone" for result in counting):
-        many = len(counting) > 1
-        if not many and counting[0].kind == "rectangle":
-            return ["One rectangle, nothing to check it against."]
-        return [
-            f"{len(counting)} lines, nothing to check them against."
-            if many
-            else "One line, nothing to check it against."
-        ]
-    return [conflict_words(conflict, numbers, kinds) for conflict in evaluation.solution.conflicts[:1]]
-
-
-def conflict_words(conflict: Conflict, numbers: Mapping[str, int], kinds: Mapping[str, str]) -> str:
-    """A disagreement in words: who, by how much, and what it may mean."""
-    named = sorted(numbers[name] for name in conflict.ids)
-    apart = f"{conflict.deg:.1f}°"
-    if conflict.reason == "receding-as-level":
-        return f"Line {named[0]} seems to run away from the camera: it stands {apart} off the others."
-    if conflict.reason == "outlier":
-        if kinds[conflict.ids[0]] == "rectangle":
-            return f"Rectangle {named[0]} does not fit by {apart}."
-        return f"Line {named[0]} stands {apart} off the others and is not followed."
-    who = f"Lines {' and '.join(map(str, named))}" if len(named) < 4 else f"{len(named)} lines"
-    who = who.replace(" and ", ", ", 1) if len(named) == 3 else who
-    their = {kinds[name] for name in conflict.ids}
-    if their == {"plumb"}:
-        what = f"{who}: walls lean {apart} apart; the middle is taken"
-    else:
-        what = f"{who} disagree by {apart}; the difference is split"
-    if conflict.turn_deg is None:
-        return f"{what}."
-    met = "both can be level" if their == {"level"} and len(named) == 2 else "all can be met"
-    met = met if conflict.turn_meets else "they fit far better"
-    meant = "take it?" if abs(conflict.turn_deg) <= HARDLY_MEANT_DEG else "hardly meant."
-    return f"{what}; {met} if the picture is turned {abs(conflict.turn_deg):.0f}° aside: {meant}"

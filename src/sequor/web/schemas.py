@@ -21,6 +21,7 @@ from sequor.recipe import words
 from sequor.recipe.dependence import keys
 from sequor.recipe.edge_words import edges_words
 from sequor.recipe.evaluate import Evaluation, ReferenceResult, evaluate
+from sequor.recipe.finding import advice_words, finding
 from sequor.recipe.frame_words import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
 from sequor.recipe.framed import ratio_of
 from sequor.recipe.model import ExportPart, LensPart, Recipe, Text
@@ -301,6 +302,22 @@ class WayOut(Wire):
         )
 
 
+class AdviceOut(Wire):
+    """The one line that would help most: its kind, and the band (x, y, width, height) in photo pixels."""
+
+    kind: Literal["plumb", "level"]
+    band: tuple[float, float, float, float]
+    words: str
+
+    @classmethod
+    def of(cls, evaluation: Evaluation) -> AdviceOut | None:
+        """The message for an evaluation; None where no single line would help."""
+        advice = evaluation.advice
+        if advice is None:
+            return None
+        return cls(kind=advice.kind, band=advice.band, words=advice_words(evaluation, advice))
+
+
 class FocalOut(Wire):
     """The focal length that angles and proportions rest on."""
 
@@ -358,6 +375,7 @@ class EvaluateOut(Wire):
     lens: LensOut
     offers: list[OfferOut] | None
     ways: list[WayOut] | None
+    advice: AdviceOut | None
     route: RouteOut
     state: str
     finding: str
@@ -368,7 +386,7 @@ class EvaluateOut(Wire):
 
     @classmethod
     def of(cls, evaluation: Evaluation, choices: bool) -> EvaluateOut:
-        """The message for an evaluation; without ``choices`` offers and ways are null."""
+        """The message for an evaluation; without ``choices`` offers, ways and advice are null."""
         mesh = evaluation.mapping.mesh()
         vertices = base64.b64encode(mesh.vertices.astype("<f4").tobytes()).decode()
         camera = evaluation.camera
@@ -389,6 +407,7 @@ class EvaluateOut(Wire):
             lens=LensOut.of(evaluation),
             offers=[OfferOut.of(offer) for offer in offers(evaluation)] if choices else None,
             ways=[WayOut.of(way) for way in ways(evaluation)] if choices else None,
+            advice=AdviceOut.of(evaluation) if choices else None,
             route=RouteOut(
                 lens=words.lens_words(evaluation),
                 lines=words.lines_words(evaluation),
@@ -396,7 +415,7 @@ class EvaluateOut(Wire):
                 edges=edges_words(evaluation),
             ),
             state=words.state(evaluation),
-            finding=words.finding(evaluation),
+            finding=finding(evaluation),
             map=map_token(evaluation),
             map_as_taken=as_taken_token(evaluation.recipe),
             made_for=made_for[""],

@@ -1,0 +1,22 @@
+"""A recipe whose angles are open again, so that its lines are solved anew."""
+
+from __future__ import annotations
+
+from sequor.core.unknowns import ANGLES
+
+from .evolve import evolve
+from .model import Recipe
+
+
+def to_solve_anew(recipe: Recipe, **correction: object) -> Recipe:
+    """The recipe with its angles open again, and a focal length that was found; parts of it changed."""
+    changed: dict[str, object] = {"roll": None, "pitch": None, "yaw": None, **correction}
+    if "focal_px" in recipe.correction.free:
+        changed["focal_px"] = None
+    return evolve(recipe, correction=evolve(recipe.correction, **changed))
+
+
+def taking_out(recipe: Recipe, *angles: str) -> Recipe:
+    """The recipe with these angles free, and no others; what else is free stays so."""
+    others = [name for name in recipe.correction.free if name not in ANGLES]
+    return to_solve_anew(recipe, free=[*angles, *others])
