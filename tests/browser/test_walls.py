@@ -38,3 +38,38 @@ def test_the_middle_between_two_walls(open_demo: Callable[[str], Page]) -> None:
     points = [np.array(stored(page)["references"][at]["points"]) for at in (0, 2)]
     middles = [placed.mapping.to_corrected(one)[:, 0].mean() for one in points]
     assert placed.frame.centre[0] == pytest.approx(np.mean(middles), abs=1)
+
+
+def test_a_horizon_and_a_wall_agree_and_the_product_asks_for_the_line_that_helps(
+    open_demo: Callable[[str], Page],
+) -> None:
+    """A wall of the boathouse alone says little of the tilt, which is said with the line that would help, and
+    where; with the horizon nothing disagrees, the wall's lean tells the aim, and taking it out is offered
+    with its cost."""
+    page = open_demo("shore")
+    lines = {one["id"][:2]: one for one in json.loads((DEMO / "wendlow_shore.json").read_text())["lines"]}
+
+    def lay(kind: str, name: str) -> None:
+        page.get_by_role("button", name=kind, exact=True).click()
+        drag(page, on_stage(page, tuple(lines[name]["p0"])), on_stage(page, tuple(lines[name]["p1"])))
+
+    lay("Plumb", "v6")
+    kept(page, 1)
+    advised = page.get_by_role("group", name="Advised")
+    expect(advised).to_contain_text("This line is far from the middle")
+    expect(page.locator("[data-advice=plumb]")).to_be_visible()
+    page.get_by_role("button", name="Level", exact=True).click()
+    advised.get_by_role("button", name="Draw it").click()
+    expect(page.get_by_role("button", name="Plumb", exact=True)).to_have_attribute("aria-pressed", "true")
+    lay("Level", "h1")
+    kept(page, 2)
+    expect(page.locator("[data-advice]")).to_have_count(0)
+    says(page, r"2\.\d\d° ± 0\.0\d° too low; it was aimed 2\.\d° ± 0\.\d° down\.")
+    page.get_by_role("button", name=re.compile("^Tilt only")).click()
+    says(page, r"The wall leans 1\.\d° to the left because the camera was aimed 2\.\d° ± 0\.\d° down\.")
+    offer = page.get_by_role("group", name="Offered").get_by_role(
+        "button", name=re.compile("^Walls too: keeps")
+    )
+    offer.click()
+    says(page, r"it was aimed 2\.\d° ± 0\.\d° down\.")
+    assert now(page).solution.sd["pitch"] is not None

@@ -1,4 +1,5 @@
-"""The whole attitude from mixes of references: recovered exactly, entered by rule, told apart from mistakes."""
+"""The whole attitude from mixes of references: recovered exactly, entered by rule, told apart from
+mistakes."""
 
 from __future__ import annotations
 
@@ -78,7 +79,8 @@ def test_receding_lines_and_one_wall_give_roll_and_pitch(roll: float, pitch: flo
 
 
 def test_the_focal_length_of_a_known_shape() -> None:
-    """A window of 4.5 x 3 seen from aside: the focal length comes back; that of the camera is only a start."""
+    """A window of 4.5 x 3 seen from aside: the focal length comes back; that of the camera is only a
+    start."""
     attitude = Attitude(1.5, 9.0, 22.0)
     wrong = Intrinsics(WIDTH, HEIGHT, 0.8 * FOCAL, 0.4 * FOCAL, "assumed")
     found = solve([window(attitude)], [*ALL, "focal_px"], wrong)
@@ -87,8 +89,9 @@ def test_the_focal_length_of_a_known_shape() -> None:
 
 
 def test_the_focal_length_from_two_vanishing_points() -> None:
-    """Directions that are square in the world have v1 . w v2 = 0: f^2 = -(v1 - c) . (v2 - c) (Hartley & Zisserman,
-    *Multiple View Geometry*, 2nd ed., example 8.27; from memory). A rectangle of unknown shape says the same."""
+    """Directions that are square in the world have v1 . w v2 = 0: f^2 = -(v1 - c) . (v2 - c) (Hartley &
+    Zisserman, *Multiple View Geometry*, 2nd ed., example 8.27; from memory). A rectangle of unknown shape
+    says the same."""
     attitude = Attitude(0.0, 14.0, 25.0)
     corners = photographed(WINDOW, attitude, FOCAL, PLAIN)
     sides = [np.cross([*corners[k], 1], [*corners[(k + 1) % 4], 1]) for k in range(4)]
@@ -104,7 +107,8 @@ def test_the_focal_length_from_two_vanishing_points() -> None:
 @given(attitudes)
 def test_the_map_is_opencvs_homography_and_keeps_shapes(attitude: Attitude) -> None:
     """The corrected window is upright with sides 4.5 : 3, and the map is the one that cv2.findHomography and
-    cv2.getPerspectiveTransform find between the corners (a conjugate rotation is a homography; H & Z, ch. 8)."""
+    cv2.getPerspectiveTransform find between the corners (a conjugate rotation is a homography; H & Z, ch.
+    8)."""
     corners = photographed(WINDOW, attitude, FOCAL, PLAIN)
     mapping = Mapping.compile(CAMERA, attitude, Attitude())
     corrected = mapping.to_corrected(corners)
@@ -148,14 +152,16 @@ def test_the_order_of_lines_is_irrelevant(order: list[int], seed: int) -> None:
 
 
 def test_unknowns_enter_by_rule() -> None:
-    """Yaw only when it is asked for; pitch only with two plumb lines well apart, or receding ones; else exactly 0."""
+    """Yaw only when it is asked for; pitch only where the lines determine it, two plumb lines well apart or
+    one beside a level one; else exactly 0 is taken out."""
     lines = facade(Attitude(2.0, 8.0, 0.0))
     found = solve(lines, ["roll", "pitch"], CAMERA)
     assert (found.attitude.yaw, found.sd["yaw"]) == (0.0, None)
     level_only = solve(lines[:2], ["roll", "pitch"], CAMERA)
     assert (level_only.attitude.pitch, level_only.undetermined) == (0.0, ("pitch",))
+    assert level_only.sd_known["pitch"] == pytest.approx(8.0)
     one_wall = solve(lines[:3], ["roll", "pitch"], CAMERA)
-    assert (one_wall.attitude.pitch, one_wall.undetermined) == (0.0, ("pitch",))
+    assert one_wall.attitude.pitch == pytest.approx(8.0, abs=0.01)
     near = laid("near", "plumb", lines[2].points + [3.0, 0.0])
     assert "pitch" in solve([lines[2], near], ["roll", "pitch"], CAMERA).undetermined
     assert solve(lines, ["pitch"], CAMERA).attitude.roll == 0.0
@@ -226,7 +232,8 @@ def test_verdicts() -> None:
 
 
 def test_an_uncertain_focal_length_is_carried_into_the_angles() -> None:
-    """GEOMETRY's figure for 20 % wrong in focal length: pitch scales nearly with 1/f, so its deviation follows."""
+    """GEOMETRY's figure for 20 % wrong in focal length: pitch scales nearly with 1/f, so its deviation
+    follows."""
     walls = facade(Attitude(0.0, 15.0, 0.0))[2:]
     known = solve(walls, ["roll", "pitch"], CAMERA).sd["pitch"]
     exif = solve(walls, ["roll", "pitch"], Intrinsics(WIDTH, HEIGHT, FOCAL, 0.02 * FOCAL, "35mm")).sd["pitch"]

@@ -3,6 +3,8 @@ Carlo."""
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from drawn import (
@@ -229,6 +231,18 @@ def test_the_one_line_that_would_help_most() -> None:
     assert sds[best] < 0.2 * (found.sd["roll"] or 0.0)
     assert sds[best] <= min(sds.values()) * 1.3
     assert most_telling(solve([HORIZON], ["roll"], CAMERA), [HORIZON], CAMERA) is None
+
+
+def test_receding_lines_are_no_hindrance_to_advice() -> None:
+    kerbs = [
+        laid(name, "receding", np.array([[x, 3900.0], [3000 + (x - 3000) / 4, 2300.0]]), 20.0)
+        for name, x in (("a", 1000.0), ("b", 5000.0))
+    ]
+    lines = [*kerbs, replace(plumb("wall", 0.85, 0.4), sigma_px=30.0)]
+    found = solve(lines, ["roll"], CAMERA)
+    assert found.known is not None and found.known.seen.azimuths == ("azimuth 0",)
+    advice = most_telling(found, [replace(one, sigma_px=2.0) for one in lines], CAMERA)
+    assert advice is not None and advice.sd_then < 0.5 * advice.sd_now
 
 
 def test_a_focal_length_that_is_open_asks_for_no_line() -> None:

@@ -136,7 +136,7 @@ def test_a_quarter_turn_carries_everything_along(by_hand: float, clockwise: bool
         2000,
         references=[
             line("r1", "level", (100, 900), (2900, 830)),
-            line("r2", "plumb", (500, 1900), (560, 100)),
+            line("r2", "witness", (500, 1900), (560, 100)),
         ],
     )
     document["correction"]["by_hand"] = {"roll": by_hand}

@@ -152,8 +152,8 @@ def test_ratios_in_words(size: tuple[int, int], words: str) -> None:
 def test_reports_have_the_promised_shape() -> None:
     document = solve_report(run(references=[HORIZON]))
     assert set(document) == {
-        "roll", "pitch", "yaw", "focal_px", "focal_source", "lens", "sd", "undetermined", "references", "conflicts",
-        "frame",
+        "roll", "pitch", "yaw", "focal_px", "focal_source", "lens", "sd", "sd_known", "undetermined", "references",
+        "conflicts", "frame",
     }  # fmt: skip
     assert document["sd"]["pitch"] is None and document["sd"]["roll"] > 0
     assert document["focal_source"] == "assumed"

@@ -12,7 +12,7 @@ from worlds import photographed
 from sequor.core.camera import Attitude
 from sequor.core.lens import no_lens
 from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.finding import finding
+from sequor.recipe.finding import advice_words, finding
 from sequor.recipe.model import Recipe
 from sequor.recipe.offers import EASED_AMOUNT, Offer, offers
 from sequor.recipe.reading import RecipeError, build
@@ -39,8 +39,10 @@ def seen(name: str, kind: str, attitude: Attitude, points: Any = None, **more: A
     return line(name, kind, *((float(x), float(y)) for x, y in places), **more)
 
 
-def made(references: list[dict[str, Any]], **correction: Any) -> Recipe:
-    document = recipe(references=references, correction={"free": ["roll", "pitch"], **correction})
+def made(references: list[dict[str, Any]], parts: dict[str, Any] | None = None, **correction: Any) -> Recipe:
+    document = recipe(
+        references=references, correction={"free": ["roll", "pitch"], **correction}, **(parts or {})
+    )
     document["photo"]["focal_px"] = FOCAL
     return build(document)
 
@@ -67,26 +69,55 @@ def test_two_walls_say_roll_and_pitch() -> None:
     assert evaluation.solution.attitude.pitch == pytest.approx(16.0)
     assert [result.after_deg for result in evaluation.references] == pytest.approx([0, 0], abs=1e-6)
     assert finding(evaluation) == (
-        "The camera's right side was 1.0° ± 0.1° too low; it was aimed 16.0° ± 0.4° up. "
+        "The camera's right side was 1.0° ± 0.1° too low; it was aimed 16.0° ± 2.9° up. "
         "2 lines, nothing to check them against. Trimming at 3:2 keeps 77.0 % of the picture."
     )
     assert (state(evaluation), lines_words(evaluation)) == ("upright", "2 lines, unchecked")
 
 
-def test_walls_that_disagree() -> None:
-    """Only the tilt is taken out of two walls that lean apart: the literal sentence, and what is offered."""
+def test_walls_that_lean_because_of_the_aim() -> None:
+    """Only the tilt is taken out of two walls that lean apart: they do not disagree, it is said why they
+    lean, and what taking the aim out would cost."""
     apart = [
         line("a", "plumb", (1000, 1500), (1000, 500)),
         line("b", "plumb", (2000, 1500), (2033.1734, 500)),
     ]
     evaluation = run(apart, free=["roll"])
-    assert "walls lean 1.9° apart; the middle is taken" in finding(evaluation)
-    assert state(evaluation) == "lines disagree"
-    assert [choice.label for choice in offered(evaluation).choices] == [
-        "Walls too", "Leave line 1 out", "Leave line 2 out", "Leave as it is",
-    ]  # fmt: skip
-    both = evaluate(offered(evaluation).choices[0].recipe)
+    assert "The walls lean, up to 1.0°, because the camera was aimed 4.5° ± 0.5° down." in finding(evaluation)
+    assert state(evaluation) == "level"
+    assert {verdict_words(result) for result in evaluation.references} == {"leans as the camera was aimed"}
+    (choice,) = offered(evaluation).choices
+    both = evaluate(choice.recipe)
+    assert choice.label == f"Walls too: keeps {100 * both.cost.kept:.1f} %"
     assert both.solution.conflicts == () and both.solution.sd["pitch"] is not None
+    assert both.solution.attitude.roll == evaluation.solution.attitude.roll
+    assert state(both) == "upright" and "because" not in finding(both)
+
+
+def test_a_horizon_and_a_wall_in_words() -> None:
+    """The sentence that replaces a disagreement: one wall leans, by how much, to which side, and why."""
+    lines = [seen("sill", "level", UP), seen("right", "plumb", UP)]
+    evaluation = run(lines, free=["roll"])
+    assert "The wall leans 4.7° to the left because the camera was aimed 15.6° ± " in finding(evaluation)
+    assert evaluation.solution.conflicts == ()
+
+
+def test_the_line_that_would_help_most_in_words() -> None:
+    """One wall near the edge; a wall nearer the middle than its other half; and a horizon that needs no
+    other."""
+    alone = run([seen("right", "plumb", UP)], free=["roll"])
+    assert alone.advice is not None
+    words = advice_words(alone, alone.advice)
+    assert words.startswith(
+        "This line is far from the middle: if the camera was aimed up or down, it leans anyway."
+    )
+    assert words.endswith(", or the horizon.") and "Draw a second vertical" in words
+    pair = [line("a", "plumb", (2600, 1500), (2560, 500)), line("b", "plumb", (2800, 1500), (2757, 500))]
+    two = run(pair, free=["roll"])
+    assert two.advice is not None
+    assert "the tilt would be known to ± " in advice_words(two, two.advice)
+    assert run([seen("sill", "level", UP)], free=["roll"]).advice is None
+    assert run([]).advice is None
 
 
 def test_levels_that_only_a_turn_aside_can_meet() -> None:
@@ -130,7 +161,11 @@ def test_a_level_line_that_recedes_is_named_and_mended_by_one_action() -> None:
 def test_one_line_alone() -> None:
     assert "One line, nothing to check it against." in finding(run(walls()[:1]))
     window = seen("w", "rectangle", ASIDE, WINDOW)
-    assert "does not fit" in finding(run([window]))
+    aside = run([window])
+    assert "because the camera was turned 9.0° ± 2.2° right." in finding(aside)
+    (choice,) = offered(aside).choices
+    assert choice.label.startswith("Square-on: keeps ")
+    assert state(evaluate(choice.recipe)) == "square-on"
 
 
 def test_a_strong_aim_may_be_eased_but_never_is_unasked() -> None:
@@ -176,7 +211,8 @@ def test_a_witness_says_how_it_stands_afterwards() -> None:
 def test_proportion_and_focal_length_from_a_known_shape() -> None:
     """The window is 4.5 x 3; told that it is 4.5 x 3.3, the picture must become a tenth taller."""
     window = seen("w", "rectangle", Attitude(1, 8, 20), WINDOW, shape=[4.5, 3.3])
-    evaluation = run([window], free=["roll", "pitch", "yaw"])
+    known = {"lens": {"source": "manual"}}
+    evaluation = run([window], free=["roll", "pitch", "yaw"], parts=known)
     offer = offered(evaluation)
     assert offer.words == "By its known shape, rectangle 1 comes out 9.1 % too wide."
     taller = evaluate(offer.choices[0].recipe)

@@ -78,7 +78,10 @@ def most_telling(solution: Solution, references: Sequence[Reference], camera: In
     shares = np.linspace(0.05, 0.95, PLACES)
     sigma = float(np.median([one.sigma_px for one in references if one.counts]))
     seen, _ = observe(_laid(shares, camera, sigma), camera, known.lens, False)
-    slopes = standardised(seen, known.at, known.names)[1]
+    # Where receding lines run is nothing to these.
+    concerns = [name for name in known.names if name not in known.seen.azimuths]
+    slopes = np.zeros((seen.rows, len(known.names)))
+    slopes[:, [known.names.index(name) for name in concerns]] = standardised(seen, known.at, concerns)[1]
     left = np.rad2deg(np.sqrt(_left_open(covariance, slopes, known.names.index(angle))))
     plumb, level = left[:PLACES], left[PLACES:]
     kind: Literal["plumb", "level"] = "plumb" if plumb.min() <= ALSO * level.min() else "level"

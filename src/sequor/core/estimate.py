@@ -75,6 +75,7 @@ def least_squares(
     weights: Array | None = None,
     robust: bool = False,
     until: float = SMALLEST_STEP,
+    rounds: int = MOST_ROUNDS,
 ) -> Unknowns:
     """Levenberg and Marquardt's iteration; every equation's information times ``weights`` (rows,).
 
@@ -101,7 +102,7 @@ def least_squares(
 
     damping = 0.0
     cost, gradient, normal = look(at)
-    for _ in range(MOST_ROUNDS):
+    for _ in range(rounds):
         step = -np.linalg.solve(normal + np.diag((damping + 1e-15) * np.diag(normal) + 1e-30), gradient)
         size = float(np.abs(step).max())
         tried = shifted(at, dict(zip(wanted, step, strict=True)))
@@ -127,6 +128,9 @@ def huber_share(seen: Observations, off: Array) -> Array:
 
 SMALL_SHARE = 0.05
 """Of a focal length: so little moves the angles in proportion."""
+
+ROUNDS_AT_A_NODE = 8
+"""Near enough for a deviation, where lines that ask for another focal length are turned over for long."""
 
 NODES = 5
 """Focal lengths that are looked at when it is much; an odd number."""
@@ -181,7 +185,7 @@ def posterior_of(
     mixed = np.zeros_like(here)
     for place, part in zip(places, parts / parts.sum(), strict=True):
         other = replace(at, focal_px=at.focal_px * math.exp(place * share))
-        other = least_squares(seen, other, wanted, weights, until=SURE_STEP)
+        other = least_squares(seen, other, wanted, weights, until=SURE_STEP, rounds=ROUNDS_AT_A_NODE)
         there = covariance_of(seen, other, wanted, weights)
         moved = _values(other, wanted) - _values(at, wanted)
         mixed += part * ((here if there is None else there) + np.outer(moved, moved))
