@@ -20,6 +20,8 @@ from drawn import (
     solved,
     with_a_leaning_wall,
 )
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 from scipy.stats import multivariate_t, norm
 from worlds import laid
@@ -29,6 +31,7 @@ from sequor.core.camera import Array, Intrinsics, intrinsics
 from sequor.core.priors import open_bending
 from sequor.core.references import Reference
 from sequor.core.solve import solve
+from sequor.core.unknowns import Unknown
 
 DRAWS = 300
 BY_CHANCE = 3 * np.sqrt(0.05 * 0.95 / DRAWS)
@@ -202,8 +205,8 @@ def test_receding_lines_along_the_horizon_leave_their_way_open() -> None:
 
 
 def test_without_the_wall_that_is_not_followed_the_rest_says_what_it_would_alone() -> None:
-    """Two walls settle the aim; when one of them is named, the other and the horizon tell it with what is known of
-    aims, as if it had not been laid."""
+    """Two walls settle the aim; when one of them is named, the other and the horizon tell it with what is
+    known of aims, as if it had not been laid."""
     levels = [HORIZON, laid("sill", "level", np.array([[500.0, 2600.0], [5500.0, 2600.0]]))]
     walls = [plumb("wall", 0.1, 2.0), plumb("far", 0.15, 1.77)]
     found = solve([*levels, *walls, plumb("wrong", 0.4, 9.0)], ["roll", "pitch"], CAMERA)
@@ -252,3 +255,39 @@ def test_a_focal_length_that_is_open_asks_for_no_line() -> None:
     found = solve(walls, ["roll", "pitch"], assumed)
     assert (found.sd["pitch"] or 0) > 2
     assert most_telling(found, walls, assumed) is None
+
+
+SPOTS = st.sampled_from([0, 500, 1000, 1500, 2000, 3000]) | st.integers(0, 4000)
+PLACES = st.tuples(SPOTS, SPOTS)
+
+
+@st.composite
+def nonsense(draw: st.DrawFn) -> list[Reference]:
+    """Lines that nobody would lay: upright level ones, the same one twice, corners crosswise, along the
+    horizon."""
+    found = []
+    for number in range(draw(st.integers(1, 6))):
+        kind = draw(st.sampled_from(["level", "plumb", "receding", "rectangle", "witness"]))
+        count = 4 if kind == "rectangle" else draw(st.integers(2, 3))
+        points = np.array(draw(st.lists(PLACES, min_size=count, max_size=count, unique=True)), float)
+        sigma = draw(st.sampled_from([0.2, 1.0, 30.0]))
+        found.append(laid(str(number), kind, points, sigma))
+    return found
+
+
+@given(
+    nonsense(),
+    st.sampled_from([["roll"], ["roll", "pitch", "yaw"], ["pitch", "focal_px"], []]),
+    st.booleans(),
+)
+@settings(deadline=None, max_examples=80)
+def test_nonsense_is_solved_or_left_alone(
+    lines: list[Reference], free: list[Unknown], lens_known: bool
+) -> None:
+    """Every answer is a number, every deviation finite, and advice can be asked for."""
+    camera = intrinsics(WIDTH, HEIGHT)
+    found = solve(lines, free, camera, PLAIN, 0.0 if lens_known else 0.03)
+    values = [found.attitude.roll, found.attitude.pitch, found.attitude.yaw, found.focal_px]
+    assert np.all(np.isfinite([*values, *(sd for sd in found.sd_known.values() if sd is not None)]))
+    assert (found.known is None) == (found.sd_known["roll"] is None)
+    most_telling(found, lines, camera)

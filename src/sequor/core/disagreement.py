@@ -43,6 +43,9 @@ USUAL_AIM_DEG = 15.0
 
 MOST_SUSPECTS = 3
 
+ROUNDS_WITH_FOCAL = 25
+"""Lines that would agree with another focal length do so by then."""
+
 _JOINT_SIGMAS = (0.0, 3.0, 3.44, 3.76, 4.03, 4.28)
 """The chi-square quantiles of 1 to 5 equations at the same level as three standard deviations of one."""
 
@@ -99,7 +102,7 @@ def _agree_with_another_focal(
     seen, names = with_focal(seen, wanted, camera)
     if names == tuple(wanted):
         return False
-    there = least_squares(seen, at, names, until=SURE_STEP)
+    there = least_squares(seen, at, names, until=SURE_STEP, rounds=ROUNDS_WITH_FOCAL)
     return _test(seen, there, names, np.ones(seen.rows), camera).agrees
 
 

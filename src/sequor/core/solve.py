@@ -128,11 +128,7 @@ def solve(
     seen, single = observe(references, camera, open_bending, "focal_px" in free)
     seen, wanted, at = enter(seen, free, camera)
     if not wanted:
-        undetermined = (*(name for name in free if name not in bending.names), *single)
-        nothing: dict[str, float | None] = dict.fromkeys(ANGLES)
-        return Solution(
-            Attitude(), camera.focal_px, nothing, None, None, undetermined, (), (), {}, {}, bending
-        )
+        return _nothing_known(free, single, camera, bending)
     if _needs_too_strong_an_aim(seen, at, wanted, camera):
         wanted = tuple(name for name in wanted if name != "pitch")
         at = least_squares(seen, replace(at, pitch=0.0), wanted)
@@ -141,7 +137,10 @@ def solve(
     if conflicts and settled and aim_told_sd(seen, at, wanted, weights) > math.radians(SETTLED_AIM_SD_DEG):
         seen = replace(seen, prior=replace(seen.prior, aim_sd=Prior().aim_sd))
         at = least_squares(seen, at, wanted, weights)
-    known = Known(seen, wanted, at, posterior_of(seen, at, wanted, weights, camera), open_bending)
+    covariance = posterior_of(seen, at, wanted, weights, camera)
+    if covariance is None:
+        return _nothing_known(free, single, camera, bending)
+    known = Known(seen, wanted, at, covariance, open_bending)
     determined = {name for name in wanted if name != "pitch" or aim_determined(seen, at, wanted)}
     taken = [name for name in free if name in determined]
     attitude = _taken_out(known, taken, weights).attitude()
@@ -160,6 +159,15 @@ def solve(
         },
         bending=bending,
     )
+
+
+def _nothing_known(
+    free: Sequence[Unknown], single: Sequence[str], camera: Intrinsics, bending: Bending
+) -> Solution:
+    """The lines do not say how the camera was held."""
+    undetermined = (*(name for name in free if name not in bending.names), *single)
+    nothing: dict[str, float | None] = dict.fromkeys(ANGLES)
+    return Solution(Attitude(), camera.focal_px, nothing, None, None, undetermined, (), (), {}, {}, bending)
 
 
 def _needs_too_strong_an_aim(
