@@ -17,7 +17,7 @@ import numpy as np
 from .camera import Array, Intrinsics
 from .entry import STEEPEST, WIDEST_SD_DEG, aim_determined, start
 from .equations import Observations
-from .estimate import SURE_STEP, huber_share, least_squares, spread_of, standardised, with_prior
+from .estimate import SURE_STEP, huber_share, least_squares, spread_of, standardised, with_focal, with_prior
 from .references import Reference, direction, fold, off_direction
 from .unknowns import Unknowns
 
@@ -145,18 +145,6 @@ def _stands_off(
     spread = np.eye(int(np.sum(rows))) + jacobian[rows] @ inverse @ jacobian[rows].T
     off = residual[rows]
     return float(np.sqrt(off @ np.linalg.solve(spread, off)))
-
-
-def with_focal(
-    seen: Observations, wanted: Sequence[str], camera: Intrinsics
-) -> tuple[Observations, tuple[str, ...]]:
-    """A focal length that is not exactly known is not held against the lines: it may give within its own
-    standard deviation, as one observation more."""
-    if "focal_px" in wanted or camera.focal_sd == 0:
-        return seen, tuple(wanted)
-    share = camera.focal_sd / camera.focal_px
-    prior = replace(seen.prior, focal_px=camera.focal_px, focal_share=share)
-    return replace(seen, prior=prior), (*wanted, "focal_px")
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
+from scipy.special import ndtr
 
 from .camera import Array, Intrinsics
 from .equations import Observations, equations
@@ -141,6 +142,9 @@ SMALL_SHARE = 0.05
 ROUNDS_AT_A_NODE = 8
 """Near enough for a deviation, where lines that ask for another focal length are turned over for long."""
 
+QUANTILE_95 = 1.959964
+"""Two-sided 95 % point of the normal distribution."""
+
 NODES = 5
 """Focal lengths that are looked at when it is much; an odd number."""
 
@@ -178,8 +182,9 @@ def posterior_of(
     """Covariance (unknowns, unknowns) with what is not known of a focal length that was not solved for; None
     where something is left open altogether.
 
-    Where that is much, it is looked at too short and too long (Gauss and Hermite's rule), since angles go
-    with its quotient.
+    Where that is much, it is looked at too short and too long, as far as the lines themselves leave it open
+    (Gauss and Hermite's rule), since angles go with its quotient. What is given is then a 95 % half-width
+    over that of a normal distribution: the lines may well know that the focal length that is held is wrong.
     """
     here = covariance_of(seen, at, wanted, weights)
     if here is None or "focal_px" in wanted or camera.focal_sd == 0:
@@ -189,15 +194,51 @@ def posterior_of(
         by_focal = with_prior(seen, at, (*wanted, "focal_px"), weights)[1]
         carried = here @ by_focal[:, :-1].T @ by_focal[:, -1] * share
         return here + np.outer(carried, carried)
+    with_it, names = with_focal(seen, wanted, camera)
+    likeliest = least_squares(with_it, at, names, weights, until=SURE_STEP, rounds=ROUNDS_AT_A_NODE)
+    jointly = covariance_of(with_it, likeliest, names, weights)
+    left = share if jointly is None else min(share, float(np.sqrt(jointly[-1, -1])))
     places, parts = np.polynomial.hermite_e.hermegauss(NODES)
+    moved, sds = np.zeros((NODES, len(wanted))), np.zeros((NODES, len(wanted)))
     mixed = np.zeros_like(here)
-    for place, part in zip(places, parts / parts.sum(), strict=True):
-        other = replace(at, focal_px=at.focal_px * math.exp(place * share))
+    for row, (place, part) in enumerate(zip(places, parts / parts.sum(), strict=True)):
+        other = replace(likeliest, focal_px=likeliest.focal_px * math.exp(place * left))
         other = least_squares(seen, other, wanted, weights, until=SURE_STEP, rounds=ROUNDS_AT_A_NODE)
         there = covariance_of(seen, other, wanted, weights)
-        moved = _values(other, wanted) - _values(at, wanted)
-        mixed += part * ((here if there is None else there) + np.outer(moved, moved))
-    return mixed
+        there = here if there is None else there
+        moved[row], sds[row] = _values(other, wanted) - _values(at, wanted), np.sqrt(np.diag(there))
+        mixed += part * (there + np.outer(moved[row], moved[row]))
+    half = np.array([_half_width(places, *column) for column in zip(moved.T, sds.T, strict=True)])
+    scale = half / (QUANTILE_95 * np.sqrt(np.diag(mixed)))
+    return mixed * np.outer(scale, scale)
+
+
+def with_focal(
+    seen: Observations, wanted: Sequence[str], camera: Intrinsics
+) -> tuple[Observations, tuple[str, ...]]:
+    """A focal length that is not exactly known is not held against the lines: it may give within its own
+    standard deviation, as one observation more."""
+    if "focal_px" in wanted or camera.focal_sd == 0:
+        return seen, tuple(wanted)
+    share = camera.focal_sd / camera.focal_px
+    prior = replace(seen.prior, focal_px=camera.focal_px, focal_share=share)
+    return replace(seen, prior=prior), (*wanted, "focal_px")
+
+
+def _half_width(places: Array, moved: Array, sds: Array) -> float:
+    """The h for which 95 % of a value lie within +-h of where it was estimated: at a focal length that is so
+    many standard deviations off, ``places`` (N,), it is ``moved`` (N,) by so much, with a scatter ``sds``
+    (N,)."""
+    grid = np.linspace(-3, 3, 61)
+    weight = np.exp(-(grid**2) / 2)
+    weight /= weight.sum()
+    middle, sd = np.interp(grid, places, moved), np.interp(grid, places, sds)
+    low, high = 0.0, float(np.abs(middle).max() + 4 * sd.max())
+    for _ in range(40):
+        h = (low + high) / 2
+        inside = weight @ (ndtr((h - middle) / sd) - ndtr((-h - middle) / sd))
+        low, high = (h, high) if inside < 0.95 else (low, h)
+    return high
 
 
 def _values(at: Unknowns, wanted: Sequence[str]) -> Array:

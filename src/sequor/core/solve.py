@@ -17,10 +17,10 @@ import numpy as np
 
 from .bending import Bending, solve_bending
 from .camera import Array, Attitude, Intrinsics
-from .disagreement import CHECKED_FROM, Conflict, explained, redundancy_of, settle, with_focal
+from .disagreement import CHECKED_FROM, Conflict, explained, redundancy_of, settle
 from .entry import SETTLED_AIM_SD_DEG, WIDEST_AIM_SD_DEG, aim_determined, aim_told_sd, enter
 from .equations import Observations
-from .estimate import least_squares, posterior_of
+from .estimate import least_squares, posterior_of, with_focal
 from .lens import Lens, half_diagonal, no_lens
 from .observations import observe
 from .priors import BEYOND_SDS, Prior
