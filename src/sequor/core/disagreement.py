@@ -197,10 +197,13 @@ def _basis(jacobian: Array) -> Array:
     return basis
 
 
-def redundancy_of(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> dict[str, float]:
-    """How much the others check each reference (Baarda's redundancy numbers, the largest of its rows)."""
-    basis = _basis(with_prior(seen, at, wanted)[1])
-    slack = 1 - np.sum(basis[: seen.rows] ** 2, axis=1)
+def redundancy_of(
+    seen: Observations, at: Unknowns, wanted: Sequence[str], covariance: Array
+) -> dict[str, float]:
+    """How much the others check each reference (Baarda's redundancy numbers, the largest of its rows), by the
+    covariance (unknowns, unknowns) that all of them leave."""
+    slopes = standardised(seen, at, wanted)[1]
+    slack = 1 - np.sum(slopes @ covariance * slopes, axis=1)
     return {name: float(slack[seen.owner == index].max()) for index, name in enumerate(seen.ids)}
 
 

@@ -139,9 +139,6 @@ def huber_share(seen: Observations, off: Array) -> Array:
 SMALL_SHARE = 0.05
 """Of a focal length: so little moves the angles in proportion."""
 
-ROUNDS_AT_A_NODE = 8
-"""Near enough for a deviation, where lines that ask for another focal length are turned over for long."""
-
 QUANTILE_95 = 1.959964
 """Two-sided 95 % point of the normal distribution."""
 
@@ -176,18 +173,21 @@ def spread_of(
     return float(np.sqrt(covariance[index, index]))
 
 
-def posterior_of(
-    seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array, camera: Intrinsics
-) -> Array | None:
-    """Covariance (unknowns, unknowns) with what is not known of a focal length that was not solved for; None
-    where something is left open altogether.
+def with_open_focal(
+    here: Array,
+    seen: Observations,
+    at: Unknowns,
+    wanted: Sequence[str],
+    weights: Array,
+    camera: Intrinsics,
+) -> Array:
+    """A covariance (unknowns, unknowns) with what is not known of a focal length that was not solved for.
 
     Where that is much, it is looked at too short and too long, as far as the lines themselves leave it open
     (Gauss and Hermite's rule), since angles go with its quotient. What is given is then a 95 % half-width
     over that of a normal distribution: the lines may well know that the focal length that is held is wrong.
     """
-    here = covariance_of(seen, at, wanted, weights)
-    if here is None or "focal_px" in wanted or camera.focal_sd == 0:
+    if "focal_px" in wanted or camera.focal_sd == 0:
         return here
     share = camera.focal_sd / camera.focal_px
     if share < SMALL_SHARE:
@@ -195,22 +195,53 @@ def posterior_of(
         carried = here @ by_focal[:, :-1].T @ by_focal[:, -1] * share
         return here + np.outer(carried, carried)
     with_it, names = with_focal(seen, wanted, camera)
-    likeliest = least_squares(with_it, at, names, weights, until=SURE_STEP, rounds=ROUNDS_AT_A_NODE)
-    jointly = covariance_of(with_it, likeliest, names, weights)
-    left = share if jointly is None else min(share, float(np.sqrt(jointly[-1, -1])))
+    likeliest = least_squares(with_it, at, names, weights, until=SURE_STEP, rounds=12)
+    joint = with_prior(with_it, likeliest, names, weights)[1]
+    left = min(share, math.sqrt(_inverse(joint)[-1, -1]))
+    slope = with_prior(seen, likeliest, names, weights)[1]
+    by_focal = -_inverse(slope[:, :-1]) @ slope[:, :-1].T @ slope[:, -1]
     places, parts = np.polynomial.hermite_e.hermegauss(NODES)
     moved, sds = np.zeros((NODES, len(wanted))), np.zeros((NODES, len(wanted)))
     mixed = np.zeros_like(here)
     for row, (place, part) in enumerate(zip(places, parts / parts.sum(), strict=True)):
-        other = replace(likeliest, focal_px=likeliest.focal_px * math.exp(place * left))
-        other = least_squares(seen, other, wanted, weights, until=SURE_STEP, rounds=ROUNDS_AT_A_NODE)
-        there = covariance_of(seen, other, wanted, weights)
-        there = here if there is None else there
-        moved[row], sds[row] = _values(other, wanted) - _values(at, wanted), np.sqrt(np.diag(there))
-        mixed += part * (there + np.outer(moved[row], moved[row]))
-    half = np.array([_half_width(places, *column) for column in zip(moved.T, sds.T, strict=True)])
+        steps = by_focal * place * left
+        other = shifted(likeliest, dict(zip(wanted, steps, strict=True)))
+        other = replace(other, focal_px=likeliest.focal_px * math.exp(place * left))
+        off, slope = with_prior(seen, other, wanted, weights)
+        covariance = _inverse(slope)
+        moved[row] = _values(other, wanted) - _values(at, wanted) - covariance @ slope.T @ off
+        sds[row] = np.sqrt(np.diag(covariance))
+        squares: Array = covariance + np.outer(moved[row], moved[row])
+        mixed += float(part) * squares
+    half = _half_widths(places, moved, sds)
     scale = half / (QUANTILE_95 * np.sqrt(np.diag(mixed)))
     return mixed * np.outer(scale, scale)
+
+
+def _inverse(slope: Array) -> Array:
+    """The covariance (N, N) by slopes (rows, N) of unknowns that are determined."""
+    normal = slope.T @ slope
+    inverse: Array = np.linalg.inv(normal + np.diag(1e-12 * np.diag(normal) + 1e-30))
+    return inverse
+
+
+def _half_widths(places: Array, moved: Array, sds: Array) -> Array:
+    """The h (unknowns,) for which 95 % of each lies within +-h of where it was estimated: at a focal length
+    that is so many standard deviations off, ``places`` (N,), it is ``moved`` (N, unknowns) by so much, with a
+    scatter ``sds``."""
+    grid = np.linspace(-3, 3, 41)
+    weight = np.exp(-(grid**2) / 2)
+    weight /= weight.sum()
+    middle, sd = (
+        np.stack([np.interp(grid, places, column) for column in one.T], axis=1) for one in (moved, sds)
+    )
+    low, high = np.zeros(moved.shape[1]), np.abs(middle).max(axis=0) + 4 * sd.max(axis=0)
+    for _ in range(26):
+        h = (low + high) / 2
+        inside = weight @ (ndtr((h - middle) / sd) - ndtr((-h - middle) / sd)) >= 0.95
+        low, high = np.where(inside, low, h), np.where(inside, h, high)
+    half: Array = (low + high) / 2
+    return half
 
 
 def with_focal(
@@ -242,12 +273,12 @@ def _half_width(places: Array, moved: Array, sds: Array) -> float:
 
 
 def _values(at: Unknowns, wanted: Sequence[str]) -> Array:
-    """The unknowns as a vector, the focal length by its logarithm."""
+    """The unknowns as a vector; the focal length is none of them."""
     found = []
     for name in wanted:
         if name.startswith(("azimuth", "term")):
             kind, number = name.split()
             found.append((at.azimuths if kind == "azimuth" else at.terms)[int(number)])
         else:
-            found.append(math.log(at.focal_px) if name == "focal_px" else getattr(at, name))
+            found.append(getattr(at, name))
     return np.array(found)

@@ -20,7 +20,7 @@ from .camera import Array, Attitude, Intrinsics
 from .disagreement import CHECKED_FROM, Conflict, explained, redundancy_of, settle
 from .entry import SETTLED_AIM_SD_DEG, WIDEST_AIM_SD_DEG, aim_determined, aim_told_sd, enter
 from .equations import Observations
-from .estimate import least_squares, posterior_of, with_focal
+from .estimate import covariance_of, least_squares, with_focal, with_open_focal
 from .lens import Lens, half_diagonal, no_lens
 from .observations import observe
 from .priors import BEYOND_SDS, Prior
@@ -137,10 +137,12 @@ def solve(
     if conflicts and settled and aim_told_sd(seen, at, wanted, weights) > math.radians(SETTLED_AIM_SD_DEG):
         seen = replace(seen, prior=replace(seen.prior, aim_sd=Prior().aim_sd))
         at = least_squares(seen, at, wanted, weights)
-    covariance = posterior_of(seen, at, wanted, weights, camera)
+    covariance = covariance_of(seen, at, wanted, weights)
     if covariance is None:
         return _nothing_known(free, single, camera, bending)
-    known = Known(seen, wanted, at, covariance, open_bending)
+    known = Known(
+        seen, wanted, at, with_open_focal(covariance, seen, at, wanted, weights, camera), open_bending
+    )
     determined = {name for name in wanted if name != "pitch" or aim_determined(seen, at, wanted)}
     taken = [name for name in free if name in determined]
     attitude = _taken_out(known, taken, weights).attitude()
@@ -153,7 +155,7 @@ def solve(
         undetermined=(*(name for name in free if name not in (*taken, *bending.names)), *single),
         also_determined=tuple(name for name in ANGLES if name in determined and name not in taken),
         conflicts=tuple(explained(conflict, references, seen, at, wanted, camera) for conflict in conflicts),
-        redundancy=redundancy_of(seen, at, wanted),
+        redundancy=redundancy_of(seen, at, wanted, covariance),
         azimuths={
             name: fold(float(np.rad2deg(at.azimuths[index]))) for index, name in enumerate(seen.group_names)
         },
