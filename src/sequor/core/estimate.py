@@ -211,8 +211,7 @@ def with_open_focal(
         covariance = _inverse(slope)
         moved[row] = _values(other, wanted) - _values(at, wanted) - covariance @ slope.T @ off
         sds[row] = np.sqrt(np.diag(covariance))
-        squares: Array = covariance + np.outer(moved[row], moved[row])
-        mixed += float(part) * squares
+        mixed += part * (covariance + np.outer(moved[row], moved[row]))
     half = _half_widths(places, moved, sds)
     scale = half / (QUANTILE_95 * np.sqrt(np.diag(mixed)))
     return mixed * np.outer(scale, scale)
@@ -221,8 +220,8 @@ def with_open_focal(
 def _inverse(slope: Array) -> Array:
     """The covariance (N, N) by slopes (rows, N) of unknowns that are determined."""
     normal = slope.T @ slope
-    inverse: Array = np.linalg.inv(normal + np.diag(1e-12 * np.diag(normal) + 1e-30))
-    return inverse
+    inverse = np.linalg.inv(normal + np.diag(1e-12 * np.diag(normal) + 1e-30))
+    return np.asarray(inverse, np.float64)
 
 
 def _half_widths(places: Array, moved: Array, sds: Array) -> Array:
