@@ -81,6 +81,7 @@ def take_profile(page: Page) -> None:
 def walk(page: Page) -> None:
     """All views."""
     shore(page)
+    advised(page)
     leaning(page)
     lens(page)
     by_hand(page)
@@ -94,9 +95,7 @@ def shore(page: Page) -> None:
     """One line, the frame, the export; and lines that disagree."""
     open_photo(page, "Reservoir shore")
     shoot(page, "bench-new-photo")
-    lay(page, truth("shore", "waterline"), let_go=False)
-    shoot(page, "bench-laying-a-line")
-    page.mouse.up()
+    lay(page, truth("shore", "waterline"))
     page.wait_for_timeout(800)
     page.get_by_role("button", name="as corrected").click()
     page.mouse.move(5, 500)
@@ -118,6 +117,19 @@ def shore(page: Page) -> None:
     lay(page, truth("shore", "stone landing"))
     page.mouse.move(5, 500)
     shoot(page, "bench-lines-disagree")
+
+
+def advised(page: Page) -> None:
+    """One wall near the edge, and where another would say most; cleared again."""
+    open_photo(page, "Hill village")
+    page.get_by_role("button", name="Plumb", exact=True).click()
+    lay(page, truth("village", "A1 house corner"))
+    page.get_by_role("button", name="as corrected").click()
+    page.locator("[data-advice]").wait_for()
+    page.mouse.move(5, 500)
+    shoot(page, "bench-advice")
+    page.get_by_role("button", name="Clear all").click()
+    page.wait_for_timeout(800)
 
 
 def reshaping(page: Page) -> None:
