@@ -40,7 +40,7 @@ def on_screen(page: Page, point: tuple[float, float]) -> tuple[float, float]:
     )
 
 
-def lay(page: Page, ends: list[tuple[float, float]], let_go: bool = True) -> None:
+def lay(page: Page, ends: list[tuple[float, float]]) -> None:
     """Lay a line on the picture as taken."""
     page.get_by_role("button", name="as taken").click()
     page.wait_for_timeout(400)
@@ -49,11 +49,10 @@ def lay(page: Page, ends: list[tuple[float, float]], let_go: bool = True) -> Non
     page.mouse.down()
     page.mouse.move((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
     page.mouse.move(*end)
-    if let_go:
-        page.mouse.up()
-        page.wait_for_timeout(900)
-        page.get_by_role("button", name="as corrected").click()
-        page.wait_for_timeout(500)
+    page.mouse.up()
+    page.wait_for_timeout(900)
+    page.get_by_role("button", name="as corrected").click()
+    page.wait_for_timeout(500)
 
 
 def shoot(page: Page, name: str) -> None:
@@ -96,8 +95,6 @@ def shore(page: Page) -> None:
     open_photo(page, "Reservoir shore")
     shoot(page, "bench-new-photo")
     lay(page, truth("shore", "waterline"))
-    page.wait_for_timeout(800)
-    page.get_by_role("button", name="as corrected").click()
     page.mouse.move(5, 500)
     shoot(page, "bench-lines")
     framing(page)
@@ -124,7 +121,6 @@ def advised(page: Page) -> None:
     open_photo(page, "Hill village")
     page.get_by_role("button", name="Plumb", exact=True).click()
     lay(page, truth("village", "A1 house corner"))
-    page.get_by_role("button", name="as corrected").click()
     page.locator("[data-advice]").wait_for()
     page.mouse.move(5, 500)
     shoot(page, "bench-advice")
