@@ -1,7 +1,8 @@
 """The command line: the same code as the web application, without server and database.
 
-Prints one JSON document a line. A bad recipe gets its error on its line, the others go on, and the exit
-status is 2 at the end.
+Each command loads what it needs: reading a recipe must not wait for what only a picture needs. Prints one
+JSON document a line. A bad recipe gets its error on its line, the others go on, and the exit status is 2 at
+the end.
 """
 
 from __future__ import annotations
@@ -18,9 +19,6 @@ from typing import Any
 from sequor.imaging.colour import profile_name
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, read_header
 from sequor.imaging.metadata import camera_facts
-from sequor.operations.exporting import check_ending, decode_for, export
-from sequor.operations.filling import Means
-from sequor.operations.snapping import report, snap_references
 from sequor.recipe.evaluate import evaluate
 from sequor.recipe.model import Recipe, json_schema
 from sequor.recipe.reading import RecipeError, parse
@@ -109,6 +107,8 @@ def _solve(options: argparse.Namespace) -> int:
 
 def _snap(options: argparse.Namespace) -> int:
     def one(path: Path) -> Document:
+        from sequor.operations.snapping import report, snap_references
+
         recipe = _load(path)
         picture = _photo_of(recipe, options.photo)
         rows = report(snap_references(picture, recipe))
@@ -129,6 +129,8 @@ def _snap(options: argparse.Namespace) -> int:
 
 def _photo_of(recipe: Recipe, path: Path) -> Picture:
     """The decoded photo of a recipe; another file of the same size goes on with a word on standard error."""
+    from sequor.operations.exporting import decode_for
+
     if not path.is_file():
         raise UnreadablePictureError(f"there is no file {path}")
     _say_if_another(recipe, path)
@@ -142,6 +144,9 @@ def _say_if_another(recipe: Recipe, photo: Path) -> None:
 
 def _apply(options: argparse.Namespace) -> int:
     def one(path: Path) -> Document:
+        from sequor.operations.exporting import check_ending, export
+        from sequor.operations.filling import Means
+
         recipe = _load(path)
         recipe = check_ending(options.out, recipe, "format" in recipe.export.model_fields_set)
         if not options.photo.is_file():

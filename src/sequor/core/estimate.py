@@ -14,7 +14,6 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
-from scipy.special import ndtr
 
 from .camera import Array, Intrinsics
 from .equations import Observations, equations
@@ -228,6 +227,8 @@ def _half_widths(places: Array, moved: Array, sds: Array) -> Array:
     """The h (unknowns,) for which 95 % of each lies within +-h of where it was estimated: at a focal length
     that is so many standard deviations off, ``places`` (N,), it is ``moved`` (N, unknowns) by so much, with a
     scatter ``sds``."""
+    from scipy.special import ndtr  # heavy, and needed for an assumed focal length alone
+
     grid = np.linspace(-3, 3, 41)
     weight = np.exp(-(grid**2) / 2)
     weight /= weight.sum()
@@ -253,22 +254,6 @@ def with_focal(
     share = camera.focal_sd / camera.focal_px
     prior = replace(seen.prior, focal_px=camera.focal_px, focal_share=share)
     return replace(seen, prior=prior), (*wanted, "focal_px")
-
-
-def _half_width(places: Array, moved: Array, sds: Array) -> float:
-    """The h for which 95 % of a value lie within +-h of where it was estimated: at a focal length that is so
-    many standard deviations off, ``places`` (N,), it is ``moved`` (N,) by so much, with a scatter ``sds``
-    (N,)."""
-    grid = np.linspace(-3, 3, 61)
-    weight = np.exp(-(grid**2) / 2)
-    weight /= weight.sum()
-    middle, sd = np.interp(grid, places, moved), np.interp(grid, places, sds)
-    low, high = 0.0, float(np.abs(middle).max() + 4 * sd.max())
-    for _ in range(40):
-        h = (low + high) / 2
-        inside = weight @ (ndtr((h - middle) / sd) - ndtr((-h - middle) / sd))
-        low, high = (h, high) if inside < 0.95 else (low, h)
-    return high
 
 
 def _values(at: Unknowns, wanted: Sequence[str]) -> Array:

@@ -15,7 +15,6 @@ from itertools import combinations
 
 import numpy as np
 import shapely
-from scipy.optimize import minimize, minimize_scalar
 
 from .camera import Array
 from .rectangle import TOUCH, Rectangle
@@ -247,6 +246,8 @@ def _best_size(outline: Array, around: Rectangle | None) -> tuple[float, float]:
     planes = HalfPlanes.of(outline)
     wide, high = np.ptp(outline, axis=0)
     start = largest(outline, wide, high, outline.mean(axis=0), Wish(around=around))
+    from scipy.optimize import minimize  # heavy, and needed for a free shape alone
+
     unit = max(start.width, start.height)
     rows = np.column_stack([planes.normals, np.abs(planes.normals) / 2])
     offsets = planes.offsets
@@ -269,6 +270,8 @@ def _best_size(outline: Array, around: Rectangle | None) -> tuple[float, float]:
 
 
 def _best_size_in_bent(outline: Array, around: Rectangle | None) -> tuple[float, float]:
+    from scipy.optimize import minimize_scalar  # heavy, and needed for a free shape alone
+
     wide, high = np.ptp(outline, axis=0)
     precision = COARSE * float(min(wide, high))
     coarse = shapely.get_coordinates(shapely.simplify(shapely.Polygon(outline), precision))[:-1]

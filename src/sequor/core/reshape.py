@@ -15,15 +15,17 @@ Problems*, SIAM 1996, section 4.5).
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
-import scipy.sparse
-import scipy.sparse.linalg
 
 from .camera import Array, Indices
 from .lattice import Lattice, steps_by
 from .mapping import NEAREST_DEPTH, Mapping
 from .rectangle import Rectangle
+
+if TYPE_CHECKING:
+    from scipy.sparse import csr_matrix
 
 COLUMNS = 16
 FEWEST = 6
@@ -241,12 +243,12 @@ class Problem:
 
         ``shares`` (cells,) weigh the shapes.
         """
+        from scipy.sparse.linalg import spsolve  # heavy, and needed for a reshape alone
+
         weighed = self._shapes_free.multiply(np.repeat(shares, 8)[:, None]).T.tocsr()
         normal = (weighed @ self._shapes_free + self._rest_squared).tocsc()
         values = self._values.copy()
-        values[self._free] = scipy.sparse.linalg.spsolve(
-            normal, -(weighed @ self._shapes_known + self._rest_known)
-        )
+        values[self._free] = spsolve(normal, -(weighed @ self._shapes_known + self._rest_known))
         return values[: 2 * len(self.mesh.corrected)].reshape(-1, 2)
 
     def _border(self) -> tuple[Indices, Array]:
@@ -309,7 +311,7 @@ class Problem:
         )
 
 
-def _matrix(parts: list[Entries], unknowns: int) -> scipy.sparse.csr_matrix:
+def _matrix(parts: list[Entries], unknowns: int) -> csr_matrix:
     """A sparse matrix of rows (N, k): the unknowns that they have, and with which factors."""
     counts = [len(columns) for columns, _ in parts]
     starts = np.concatenate([[0], np.cumsum(counts)])
@@ -320,7 +322,9 @@ def _matrix(parts: list[Entries], unknowns: int) -> scipy.sparse.csr_matrix:
         ]
     )
     column, value = (np.concatenate([part[at].ravel() for part in parts]) for at in (0, 1))
-    return scipy.sparse.csr_matrix((value, (row, column)), (starts[-1], unknowns))
+    from scipy.sparse import csr_matrix
+
+    return csr_matrix((value, (row, column)), (starts[-1], unknowns))
 
 
 def _aspect(matrices: Array) -> Array:

@@ -9,8 +9,6 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-import scipy.sparse
-import scipy.sparse.linalg
 from numpy.typing import NDArray
 
 Mask = NDArray[np.bool_]
@@ -76,6 +74,9 @@ def _sampled(field: Values, at: Indices, factor: int) -> Values:
 def laplace(open_: Mask, fixed: Mask, values: Values) -> Values:
     """The values (n, 3) at the n open pixels of (h, w), each the mean of its neighbours', where the fixed
     ones have ``values`` (h, w, 3). A part that touches nothing fixed is 0."""
+    from scipy.sparse import csc_matrix, diags  # heavy, and needed for a fill alone
+    from scipy.sparse.linalg import splu
+
     rows, columns = np.nonzero(open_)
     count = len(rows)
     number = np.full(open_.shape, -1)
@@ -92,8 +93,8 @@ def laplace(open_: Mask, fixed: Mask, values: Values) -> Values:
         entries.append((np.nonzero(free)[0], number[r[free], c[free]]))
         right[bound] += values[r[bound], c[bound]]
     i, j = (np.concatenate([one[side] for one in entries]) for side in (0, 1))
-    matrix = scipy.sparse.csc_matrix((-np.ones(len(i)), (i, j)), (count, count)) + scipy.sparse.diags(degree)
-    solution: Values = scipy.sparse.linalg.splu(matrix.tocsc()).solve(right).astype(np.float32)
+    matrix = csc_matrix((-np.ones(len(i)), (i, j)), (count, count)) + diags(degree)
+    solution: Values = splu(matrix.tocsc()).solve(right).astype(np.float32)
     return solution
 
 
