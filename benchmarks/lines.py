@@ -27,8 +27,8 @@ from scipy.spatial.transform import Rotation
 from benchmarks.photo import DEMO
 from benchmarks.served import on_the_bench, percentiles, started
 from sequor.core.camera import intrinsics
+from sequor.core.estimation.solve import solve
 from sequor.core.references import Reference
-from sequor.core.solve import solve
 
 WIDTH, HEIGHT = 8216, 5477
 SCALE = WIDTH / 3000

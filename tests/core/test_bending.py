@@ -10,9 +10,9 @@ from worlds import laid, photographed
 
 from sequor.core.bending import solve_bending
 from sequor.core.camera import Array, Attitude, intrinsics
+from sequor.core.estimation.solve import solve
 from sequor.core.lens import Lens, half_diagonal, no_lens
 from sequor.core.references import Reference
-from sequor.core.solve import solve
 
 WIDTH, HEIGHT, FOCAL = 3000, 2000, 2400.0
 UNIT = half_diagonal(WIDTH, HEIGHT)

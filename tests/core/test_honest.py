@@ -26,12 +26,12 @@ from scipy.spatial.transform import Rotation
 from scipy.stats import multivariate_t, norm
 from worlds import laid
 
-from sequor.core.advice import most_telling
 from sequor.core.camera import Array, Intrinsics, intrinsics
-from sequor.core.priors import open_bending
+from sequor.core.estimation.next_line import most_telling
+from sequor.core.estimation.priors import open_bending
+from sequor.core.estimation.solve import solve
+from sequor.core.estimation.unknowns import Unknown
 from sequor.core.references import Reference
-from sequor.core.solve import solve
-from sequor.core.unknowns import Unknown
 
 DRAWS = 300
 BY_CHANCE = 3 * np.sqrt(0.05 * 0.95 / DRAWS)

@@ -10,12 +10,12 @@ from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation
 
 from sequor.core.camera import Array, intrinsics
-from sequor.core.disagreement import DISAGREE_SIGMAS
-from sequor.core.estimate import HUBER_SIGMAS
+from sequor.core.estimation.consistency import DISAGREE_SIGMAS
+from sequor.core.estimation.least_squares import HUBER_SIGMAS
+from sequor.core.estimation.solve import Solution
+from sequor.core.estimation.solve import solve as solve_with
+from sequor.core.estimation.unknowns import Unknown
 from sequor.core.references import Reference, read
-from sequor.core.solve import Solution
-from sequor.core.solve import solve as solve_with
-from sequor.core.unknowns import Unknown
 
 CAMERA = intrinsics(3000, 2000)
 

@@ -7,12 +7,12 @@ import pytest
 from scenes import KINDS, SCENES, Scene, scene
 
 from sequor.core.camera import Attitude
+from sequor.core.estimation.priors import open_bending
+from sequor.core.estimation.solve import Solution, solve
+from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.mapping import Mapping
-from sequor.core.priors import open_bending
 from sequor.core.references import Reference, read
 from sequor.core.snap import NoEdgeError, snap
-from sequor.core.solve import Solution, solve
-from sequor.core.unknowns import ANGLES, Unknown
 
 STRAIGHT = [name for name in SCENES if scene(name).lens.straight]
 

@@ -6,9 +6,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.frame import Cost, cost
 from sequor.core.rectangle import Rectangle
-from sequor.core.unknowns import ANGLES
 
 from .edges import nothing_cut, same_size, with_edges
 from .evaluate import WHOLE, Evaluation, evaluate

@@ -10,19 +10,19 @@ import numpy as np
 
 from sequor.core import frame as frames
 from sequor.core import references as lines
-from sequor.core import solve as solving
-from sequor.core.advice import Advice, most_telling
 from sequor.core.bending import solve_bending
 from sequor.core.camera import Array, Attitude, Intrinsics, corrected_camera, intrinsics
-from sequor.core.disagreement import DISAGREE_SIGMAS
-from sequor.core.equations import log_shape
+from sequor.core.estimation import solve as solving
+from sequor.core.estimation.consistency import DISAGREE_SIGMAS
+from sequor.core.estimation.equations import log_shape
+from sequor.core.estimation.next_line import Advice, most_telling
+from sequor.core.estimation.priors import open_bending
+from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.lens import Lens, database_lens, half_diagonal
 from sequor.core.mapping import Mapping
 from sequor.core.printing import Printed, print_frame
-from sequor.core.priors import open_bending
 from sequor.core.rectangle import Rectangle
 from sequor.core.reshape import CannotReshapeError, Marked, Reshaped, reshape
-from sequor.core.unknowns import ANGLES, Unknown
 
 from .evolve import evolve
 from .framed import frame_of, ratio_of, refuse_too_large, subject_on

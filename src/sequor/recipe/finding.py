@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from sequor.core.advice import Advice
-from sequor.core.disagreement import DISAGREE_SIGMAS, Conflict
-from sequor.core.unknowns import ANGLES, Unknown
+from sequor.core.estimation.consistency import DISAGREE_SIGMAS, Conflict
+from sequor.core.estimation.next_line import Advice
+from sequor.core.estimation.unknowns import ANGLES, Unknown
 
 from .edge_words import edges_sentences
 from .evaluate import Evaluation, ReferenceResult

@@ -11,11 +11,11 @@ from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator, model_validator
 
+from sequor.core.estimation.unknowns import Unknown
 from sequor.core.lens import Model
 from sequor.core.printing import MM_PER, USUAL_PPI, Sheet, Unit
 from sequor.core.ratio import parse_ratio
 from sequor.core.references import Kind
-from sequor.core.unknowns import Unknown
 
 LARGEST_COORDINATE = 1e6
 """Pixels: fifteen times the longest side of a photo. Beyond it no place in a picture can be meant."""

@@ -8,8 +8,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from sequor.core.disagreement import Conflict
-from sequor.core.unknowns import ANGLES
+from sequor.core.estimation.consistency import Conflict
+from sequor.core.estimation.unknowns import ANGLES
 
 from .evaluate import Evaluation, ReferenceResult, evaluate
 from .evolve import evolve

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sequor.core.unknowns import ANGLES
+from sequor.core.estimation.unknowns import ANGLES
 
 from .evolve import evolve
 from .model import Recipe

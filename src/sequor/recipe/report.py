@@ -8,9 +8,9 @@ from typing import Any
 
 import numpy as np
 
+from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.rectangle import Rectangle
 from sequor.core.references import Reading
-from sequor.core.unknowns import ANGLES
 
 from . import words
 from .dependence import solved_lens

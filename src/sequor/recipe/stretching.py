@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import lru_cache
 
 from sequor.core.camera import Attitude
+from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.mapping import Mapping
-from sequor.core.unknowns import ANGLES
 
 from .evaluate import Evaluation, evaluate, reshaped_by, standing_document
 from .evolve import evolve

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from sequor.core.unknowns import ANGLES
+from sequor.core.estimation.unknowns import ANGLES
 
 from .edges import EdgeChoice, Mode
 from .evaluate import Evaluation

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sequor.core.unknowns import ANGLES, Unknown
+from sequor.core.estimation.unknowns import ANGLES, Unknown
 
 from .evaluate import Evaluation, evaluate
 from .evolve import evolve

@@ -10,9 +10,9 @@ import math
 from typing import Literal
 
 from sequor.core.camera import DIAGONAL_35MM
-from sequor.core.disagreement import DISAGREE_SIGMAS
+from sequor.core.estimation.consistency import DISAGREE_SIGMAS
+from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.references import Reading
-from sequor.core.unknowns import ANGLES, Unknown
 
 from .evaluate import Evaluation, ReferenceResult
 from .model import ProfilePart

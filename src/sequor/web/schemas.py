@@ -10,10 +10,10 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from sequor.core.camera import DIAGONAL_35MM
+from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.mapping import NEAREST_DEPTH
 from sequor.core.printing import COARSE_PPI
 from sequor.core.rectangle import Rectangle
-from sequor.core.unknowns import ANGLES, Unknown
 from sequor.jobs.jobs import Begun
 from sequor.operations.rendering import as_taken_token, map_token
 from sequor.operations.revising import PhotoNow

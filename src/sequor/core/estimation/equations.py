@@ -19,7 +19,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from .camera import Array, Indices
+from ..camera import Array, Indices
 from .priors import Prior
 from .unknowns import Unknowns
 
@@ -110,7 +110,7 @@ class Equations:
     jacobian: Array
     variance: Array
     variance_slopes: Array
-    by_noise: Array | None
+    noise_jacobian: Array | None
     """Slopes by every error of an end, (rows, errors); only where references share errors."""
 
 
@@ -120,20 +120,20 @@ def equations(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> Equati
     ``wanted`` names the unknowns: roll, pitch, yaw (by radian), focal_px (by its logarithm), ``azimuth 0``,
     ... of the groups, and ``term 0``, ... of the lens.
     """
-    turn, slopes = _turns(at)
+    turn, slopes = _rotation_and_slopes(at)
     receding = seen.kinds == 2
-    wish = turn[seen.kinds]
+    world_direction = turn[seen.kinds]
     if seen.group_names:
         azimuths = np.array(at.azimuths)[seen.groups[receding]]
         ahead, aside = np.sin(azimuths)[:, None], np.cos(azimuths)[:, None]
-        wish[receding] = ahead * turn[0] + aside * turn[2]
+        world_direction[receding] = ahead * turn[0] + aside * turn[2]
     depth = np.array([at.focal_px, at.focal_px, 1.0])
     bending = seen.normals
     for off, (straight, square) in zip(at.terms, seen.bent, strict=True):
         bending = bending + off * straight + off**2 * square
     normals, steps = bending * depth, seen.noise_steps * depth
-    on_noise = wish[seen.noise_rows]
-    residual = np.einsum("ij,ij->i", normals, wish)
+    on_noise = world_direction[seen.noise_rows]
+    residual = np.einsum("ij,ij->i", normals, world_direction)
     each = np.einsum("ij,ij->i", steps, on_noise)
     lines = len(residual)
     variance = np.zeros(seen.rows)
@@ -145,10 +145,10 @@ def equations(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> Equati
         if name.startswith("term"):
             straight, square = seen.bent[int(name.split()[1])]
             moved = straight + 2 * at.terms[int(name.split()[1])] * square
-            jacobian[:lines, column] = np.einsum("ij,ij->i", moved * depth, wish)
+            jacobian[:lines, column] = np.einsum("ij,ij->i", moved * depth, world_direction)
             continue
         if name == "focal_px":
-            jacobian[:lines, column] = residual - normals[:, 2] * wish[:, 2]
+            jacobian[:lines, column] = residual - normals[:, 2] * world_direction[:, 2]
             each_slope = each - steps[:, 2] * on_noise[:, 2]
         else:
             if name in slopes:
@@ -156,7 +156,7 @@ def equations(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> Equati
                 if seen.group_names:
                     slope[receding] = ahead * slopes[name][0] + aside * slopes[name][2]
             else:
-                slope = np.zeros_like(wish)
+                slope = np.zeros_like(world_direction)
                 mine = receding & (seen.groups == int(name.split()[1]))
                 slope[receding] = aside * turn[0] - ahead * turn[2]
                 slope[~mine] = 0.0
@@ -165,14 +165,14 @@ def equations(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> Equati
         variance_slopes[:lines, column] = np.add.reduceat(each * each_slope, seen.noise_starts)
     if seen.separate:
         return Equations(residual, jacobian, variance, variance_slopes, None)
-    by_noise = np.zeros((seen.rows, int(seen.noise_columns.max()) + 1))
-    by_noise[seen.noise_rows, seen.noise_columns] = each
+    noise_jacobian = np.zeros((seen.rows, int(seen.noise_columns.max()) + 1))
+    noise_jacobian[seen.noise_rows, seen.noise_columns] = each
     if seen.shapes:
         residual = np.concatenate([residual, np.zeros(len(seen.shapes))])
         for shape in seen.shapes:
-            _add_shape(shape, at, wanted, residual, jacobian, by_noise)
-        variance = np.sum(by_noise**2, axis=1)
-    return Equations(residual, jacobian, variance, variance_slopes, by_noise)
+            _add_shape(shape, at, wanted, residual, jacobian, noise_jacobian)
+        variance = np.sum(noise_jacobian**2, axis=1)
+    return Equations(residual, jacobian, variance, variance_slopes, noise_jacobian)
 
 
 def log_shape(corners: Array, turn: Array, focal_px: float) -> float:
@@ -184,10 +184,10 @@ def log_shape(corners: Array, turn: Array, focal_px: float) -> float:
 
 
 def _add_shape(
-    shape: Shape, at: Unknowns, wanted: Sequence[str], residual: Array, jacobian: Array, by_noise: Array
+    shape: Shape, at: Unknowns, wanted: Sequence[str], residual: Array, jacobian: Array, noise_jacobian: Array
 ) -> None:
     """The equation of a known shape, and its slopes by the unknowns and by every error of a corner."""
-    turn, slopes = _turns(at)
+    turn, slopes = _rotation_and_slopes(at)
     corners = shape.corners + np.tensordot(np.array(at.terms), shape.bent, 1)
     centred = np.column_stack([corners, np.full(4, at.focal_px)])
     rays = centred @ turn.T
@@ -214,10 +214,10 @@ def _add_shape(
     moves = np.zeros((4, 2, 4, 3))
     for corner in range(4):
         moves[corner, :, corner] = shape.steps[corner] @ turn[:, :2].T
-    by_noise[shape.row, shape.first_noise : shape.first_noise + 8] = slope(moves).ravel()
+    noise_jacobian[shape.row, shape.first_noise : shape.first_noise + 8] = slope(moves).ravel()
 
 
-def _turns(at: Unknowns) -> tuple[Array, dict[str, Array]]:
+def _rotation_and_slopes(at: Unknowns) -> tuple[Array, dict[str, Array]]:
     """The rotation camera to level, and its derivatives by roll, pitch and yaw in radians.
 
     ``Ry(yaw) @ Rx(pitch) @ Rz(roll)`` written out: it is asked for at every step of every estimate.

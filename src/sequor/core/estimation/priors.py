@@ -13,7 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
-from .camera import DIAGONAL_35MM, Array, Intrinsics
+from ..camera import DIAGONAL_35MM, Array, Intrinsics
 from .unknowns import Unknowns
 
 AIM_SD_DEG = 8.0

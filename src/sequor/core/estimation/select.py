@@ -13,9 +13,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from .camera import Array, Intrinsics
+from ..camera import Array, Intrinsics
 from .equations import Observations
-from .estimate import least_squares, spread_of, standardised
+from .least_squares import least_squares, standard_error, standardised
 from .unknowns import Unknown, Unknowns
 
 WIDEST_SD_DEG = 3.0
@@ -41,7 +41,7 @@ ROUGH_STEP = 1e-4
 """Near enough, in radians, to see whether an unknown is determined."""
 
 
-def enter(
+def select_parameters(
     seen: Observations, free: Sequence[Unknown], camera: Intrinsics
 ) -> tuple[Observations, tuple[str, ...], Unknowns]:
     """The observations, with the prior of the aim left out where the lines settle it themselves; the
@@ -54,38 +54,38 @@ def enter(
     wanted: tuple[str, ...] = ("roll", "pitch", *seen.azimuths)
     if np.sum(seen.kinds == 1) >= 2 or seen.group_names:
         there = start("pitch", seen, at)
-        told = aim_told_sd(seen, there, wanted)
+        told = pitch_standard_error_alone(seen, there, wanted)
         if told <= math.radians(WIDEST_AIM_SD_DEG):
             at = there
         if told <= math.radians(SETTLED_AIM_SD_DEG):
             seen = replace(seen, prior=replace(seen.prior, aim_sd=math.inf))
     at = least_squares(seen, at, wanted, until=ROUGH_STEP)
-    if not tilt_determined(seen, at, wanted):
+    if not roll_determined(seen, at, wanted):
         return seen, (), at
     more: list[Unknown] = ["yaw"] if "yaw" in free or not seen.separate else []
     for name in (*more, *(["focal_px"] if "focal_px" in free else [])):
         tried = (*wanted, name)
         # How people aim tells no focal length.
         alone = replace(seen, prior=replace(seen.prior, aim_sd=math.inf)) if name == "focal_px" else seen
-        if spread_of(alone, start(name, seen, at), tried, name) > NOT_AT_ALL:
+        if standard_error(alone, start(name, seen, at), tried, name) > NOT_AT_ALL:
             continue
         reached = least_squares(seen, start(name, seen, at), tried, until=ROUGH_STEP)
         widest = WIDEST_FOCAL_SD if name == "focal_px" else math.radians(WIDEST_SD_DEG)
         steepest = max(abs(reached.pitch), abs(reached.yaw))
-        if spread_of(seen, reached, tried, name) <= widest and steepest < STEEPEST:
+        if standard_error(seen, reached, tried, name) <= widest and steepest < STEEPEST:
             wanted, at = tried, reached
     wanted = (*wanted, *seen.terms)
     return seen, wanted, least_squares(seen, at, wanted)
 
 
-def aim_told_sd(
+def pitch_standard_error_alone(
     seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array | float = 1.0
 ) -> float:
     """How much plumb and receding lines alone leave open of the pitch, without anything known of how people
     aim, as a standard deviation in radians.
 
     Level lines tell nothing: with one wall they only say by how much the wall leans, which may be its own
-    lean. The lens is held as in :func:`aim_determined`.
+    lean. The lens is held as in :func:`pitch_determined`.
     """
     if abs(at.pitch) >= STEEPEST:
         return math.inf
@@ -93,21 +93,21 @@ def aim_told_sd(
     speaking: Array = (weights * np.isin(seen.owner, seen.owner[: len(seen.kinds)][seen.kinds > 0])).astype(
         float
     )
-    return spread_of(alone, at, _held(seen, wanted), "pitch", speaking)
+    return standard_error(alone, at, _held(seen, wanted), "pitch", speaking)
 
 
-def aim_determined(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> bool:
+def pitch_determined(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> bool:
     """Whether the aim is known well enough to be taken out, whatever lines tell it. The focal length and the
     lens are held: when they are wrong, the angle is, but the walls come upright."""
     widest = math.radians(WIDEST_AIM_SD_DEG)
-    return "pitch" in wanted and spread_of(seen, at, _held(seen, wanted), "pitch") <= widest
+    return "pitch" in wanted and standard_error(seen, at, _held(seen, wanted), "pitch") <= widest
 
 
 def _held(seen: Observations, wanted: Sequence[str]) -> tuple[str, ...]:
     return tuple(name for name in wanted if name not in seen.terms)
 
 
-def tilt_determined(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> bool:
+def roll_determined(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> bool:
     """Whether the tilt can be taken out: by any level or plumb line that is long enough, wherever it lies; by
     receding lines only where they leave little open."""
     widest = math.radians(WIDEST_SD_DEG)
@@ -115,7 +115,7 @@ def tilt_determined(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> 
     if np.any(straight):
         slopes = standardised(seen, at, ("roll",))[1][straight, 0]
         return bool(slopes @ slopes >= widest**-2)
-    return spread_of(seen, at, wanted, "roll") <= widest
+    return standard_error(seen, at, wanted, "roll") <= widest
 
 
 def start(name: str, seen: Observations, at: Unknowns) -> Unknowns:

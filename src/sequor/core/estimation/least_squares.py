@@ -15,7 +15,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from .camera import Array, Intrinsics
+from ..camera import Array, Intrinsics
 from .equations import Observations, equations
 from .unknowns import Unknowns, shifted
 
@@ -48,12 +48,12 @@ def standardised(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> tup
 
 def _worked_out(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> tuple[Array, Array]:
     here = equations(seen, at, wanted)
-    if here.by_noise is None:
+    if here.noise_jacobian is None:
         scale = 1 / np.sqrt(np.maximum(here.variance, SMALLEST_VARIANCE))
         off, slope = scale * here.residual, scale[:, None] * here.jacobian
     else:
         # Sides of a rectangle share their corners, so their errors hang together.
-        together = here.by_noise @ here.by_noise.T
+        together = here.noise_jacobian @ here.noise_jacobian.T
         together += np.diag(SAME_ERRORS * np.diag(together) + SMALLEST_VARIANCE)
         whiten = np.linalg.inv(np.linalg.cholesky(together))
         off, slope = whiten @ here.residual, whiten @ here.jacobian
@@ -101,7 +101,7 @@ def least_squares(
             pull = weight * off
             return float(off @ pull), slope.T @ pull, slope.T @ (weight[:, None] * slope)
         share = np.ones(len(off))
-        share[: seen.rows] = huber_share(seen, off[: seen.rows])
+        share[: seen.rows] = huber_weights(seen, off[: seen.rows])
         pull = weight * share * off
         # Beyond the bend the loss is a straight line: almost no second derivative.
         bent = np.where(share < 1, 0.1 * share, 1.0) * weight
@@ -127,7 +127,7 @@ def least_squares(
     return at
 
 
-def huber_share(seen: Observations, off: Array) -> Array:
+def huber_weights(seen: Observations, off: Array) -> Array:
     """Huber's weight for every row; all rows of a reference share the least of theirs."""
     farthest = np.zeros(len(seen.ids))
     np.maximum.at(farthest, seen.owner, np.abs(off))
@@ -145,7 +145,7 @@ NODES = 5
 """Focal lengths that are looked at when it is much; an odd number."""
 
 
-def covariance_of(
+def covariance_matrix(
     seen: Observations, at: Unknowns, wanted: Sequence[str], weights: Array | None = None
 ) -> Array | None:
     """Covariance (unknowns, unknowns); None where something is left open altogether."""
@@ -161,11 +161,11 @@ def covariance_of(
     return covariance
 
 
-def spread_of(
+def standard_error(
     seen: Observations, at: Unknowns, wanted: Sequence[str], name: str, weights: Array | None = None
 ) -> float:
     """Standard deviation of one of the unknowns; infinite where nothing is said."""
-    covariance = covariance_of(seen, at, wanted, weights)
+    covariance = covariance_matrix(seen, at, wanted, weights)
     if covariance is None:
         return float("inf")
     index = wanted.index(name)

@@ -13,10 +13,10 @@ from typing import Literal
 
 import numpy as np
 
-from .camera import Array, Intrinsics
-from .estimate import covariance_of, standardised
-from .observations import observe
-from .references import Reference
+from ..camera import Array, Intrinsics
+from ..references import Reference
+from .least_squares import covariance_matrix, standardised
+from .observe import observe
 from .solve import Solution
 from .unknowns import ANGLES, Unknown
 
@@ -63,7 +63,7 @@ def most_telling(solution: Solution, references: Sequence[Reference], camera: In
     known = solution.known
     if known is None or solution.conflicts:
         return None
-    covariance = covariance_of(known.seen, known.at, known.names)
+    covariance = covariance_matrix(known.seen, known.at, known.names)
     if covariance is None:
         return None
     open_now = {

@@ -14,11 +14,19 @@ from typing import Literal
 
 import numpy as np
 
-from .camera import Array, Intrinsics
-from .entry import STEEPEST, WIDEST_SD_DEG, aim_determined, start
+from ..camera import Array, Intrinsics
+from ..references import Reference, direction, fold, off_direction
 from .equations import Observations
-from .estimate import SURE_STEP, huber_share, least_squares, spread_of, standardised, with_focal, with_prior
-from .references import Reference, direction, fold, off_direction
+from .least_squares import (
+    SURE_STEP,
+    huber_weights,
+    least_squares,
+    standard_error,
+    standardised,
+    with_focal,
+    with_prior,
+)
+from .select import STEEPEST, WIDEST_SD_DEG, pitch_determined, start
 from .unknowns import Unknowns
 
 Reason = Literal["two-disagree", "outlier", "receding-as-level"]
@@ -66,7 +74,7 @@ class Conflict:
     turn_meets: bool = False
 
 
-def settle(
+def robust_refit(
     seen: Observations, at: Unknowns, wanted: Sequence[str], camera: Intrinsics
 ) -> tuple[Unknowns, Array, tuple[Conflict, ...]]:
     """The final values, the rows' weights, and who cannot be met: from the plain least-squares solution."""
@@ -74,7 +82,7 @@ def settle(
     test = _test(seen, at, wanted, all_rows, camera)
     if test.agrees or _agree_with_another_focal(seen, at, wanted, camera):
         return _huber(seen, at, wanted), all_rows, ()
-    named = _the_one(seen, at, wanted, test, camera)
+    named = _single_outlier(seen, at, wanted, test, camera)
     if named is not None:
         weights = seen.without(named)
         alone = least_squares(seen, at, wanted, weights)
@@ -106,7 +114,7 @@ def _agree_with_another_focal(
     return _test(seen, there, names, np.ones(seen.rows), camera).agrees
 
 
-def _the_one(
+def _single_outlier(
     seen: Observations, at: Unknowns, wanted: Sequence[str], test: _Test, camera: Intrinsics
 ) -> int | None:
     """The one reference without which the rest agrees and still checks itself; None when unclear."""
@@ -197,7 +205,7 @@ def _basis(jacobian: Array) -> Array:
     return basis
 
 
-def redundancy_of(
+def redundancy_numbers(
     seen: Observations, at: Unknowns, wanted: Sequence[str], covariance: Array
 ) -> dict[str, float]:
     """How much the others check each reference (Baarda's redundancy numbers, the largest of its rows), by the
@@ -209,7 +217,7 @@ def redundancy_of(
 
 def _huber(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> Unknowns:
     """The Huber estimate from three references on; the plain one, which ``at`` is, when all lie near."""
-    if len(seen.ids) < 3 or np.all(huber_share(seen, standardised(seen, at, wanted)[0]) == 1):
+    if len(seen.ids) < 3 or np.all(huber_weights(seen, standardised(seen, at, wanted)[0]) == 1):
         return at
     return least_squares(seen, at, wanted, robust=True)
 
@@ -252,14 +260,14 @@ def explained(
     """Why it may be: a level line that runs away, or a picture that was taken turned aside."""
     kinds = {reference.id: reference.kind for reference in references}
     if conflict.reason == "outlier" and kinds[conflict.ids[0]] == "level":
-        if _runs_away(seen, at, seen.ids.index(conflict.ids[0]), aim_determined(seen, at, wanted)):
+        if _runs_away(seen, at, seen.ids.index(conflict.ids[0]), pitch_determined(seen, at, wanted)):
             return replace(conflict, reason="receding-as-level")
         return conflict
     if "yaw" in wanted or "level" not in [kinds[name] for name in conflict.ids]:
         return conflict
     wanted = (*wanted, "yaw")
     there = least_squares(seen, start("yaw", seen, at), wanted, until=SURE_STEP)
-    if spread_of(seen, there, wanted, "yaw") > math.radians(WIDEST_SD_DEG):
+    if standard_error(seen, there, wanted, "yaw") > math.radians(WIDEST_SD_DEG):
         return conflict
     test = _test(seen, there, wanted, np.ones(seen.rows), camera)
     if abs(there.yaw) >= STEEPEST or test.sigmas.max() > max(DISAGREE_SIGMAS, FAR_BETTER * conflict.sigmas):

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from .bending import Bending
-from .camera import Array, Intrinsics
+from ..bending import Bending
+from ..camera import Array, Intrinsics
+from ..lens import Lens
+from ..references import SMALLEST_SIGMA_PX, Reference, direction
 from .equations import Observations, Shape
-from .lens import Lens
 from .priors import Prior
-from .references import SMALLEST_SIGMA_PX, Reference, direction
 
 SHARED = 1e-12
 """Stands for the angle's deviation of equations whose errors hang together: they stay as they are."""

@@ -1,9 +1,9 @@
 """The camera's attitude, and the bending of its lens, from reference lines.
 
 Two questions are kept apart: what is known of the camera, and what is taken out of the picture. Straight
-things say how the lens bends (:mod:`bending`); the rest is looked at with that taken out, always in full,
-with what is known without any line (:mod:`priors`), estimated (:mod:`estimate`), and whoever cannot be met is
-named (:mod:`disagreement`). Taken out are the angles that are free and determined.
+things say how the lens bends (:mod:`sequor.core.bending`); the rest is looked at with that taken out, always
+in full, with what is known without any line (:mod:`priors`), estimated (:mod:`least_squares`), and whoever
+cannot be met is named (:mod:`consistency`). Taken out are the angles that are free and determined.
 """
 
 from __future__ import annotations
@@ -15,16 +15,22 @@ from typing import Literal
 
 import numpy as np
 
-from .bending import Bending, solve_bending
-from .camera import Array, Attitude, Intrinsics
-from .disagreement import CHECKED_FROM, Conflict, explained, redundancy_of, settle
-from .entry import SETTLED_AIM_SD_DEG, WIDEST_AIM_SD_DEG, aim_determined, aim_told_sd, enter
+from ..bending import Bending, solve_bending
+from ..camera import Array, Attitude, Intrinsics
+from ..lens import Lens, half_diagonal, no_lens
+from ..references import Reference, fold
+from .consistency import CHECKED_FROM, Conflict, explained, redundancy_numbers, robust_refit
 from .equations import Observations
-from .estimate import covariance_of, least_squares, with_focal, with_open_focal
-from .lens import Lens, half_diagonal, no_lens
-from .observations import observe
+from .least_squares import covariance_matrix, least_squares, with_focal, with_open_focal
+from .observe import observe
 from .priors import BEYOND_SDS, Prior
-from .references import Reference, fold
+from .select import (
+    SETTLED_AIM_SD_DEG,
+    WIDEST_AIM_SD_DEG,
+    pitch_determined,
+    pitch_standard_error_alone,
+    select_parameters,
+)
 from .unknowns import ANGLES, Unknown, Unknowns
 
 Verdict = Literal["agrees", "disagrees", "receding?", "alone", "off", "witness"]
@@ -126,24 +132,28 @@ def solve(
         sd = bending_sd * (lens.unit_px / corner) ** 2
         open_bending = replace(bending, names=("k1",), covariance=np.array([[sd**2]]))
     seen, single = observe(references, camera, open_bending, "focal_px" in free)
-    seen, wanted, at = enter(seen, free, camera)
+    seen, wanted, at = select_parameters(seen, free, camera)
     if not wanted:
         return _nothing_known(free, single, camera, bending)
     if _needs_too_strong_an_aim(seen, at, wanted, camera):
         wanted = tuple(name for name in wanted if name != "pitch")
         at = least_squares(seen, replace(at, pitch=0.0), wanted)
-    at, weights, conflicts = settle(seen, at, wanted, camera)
+    at, weights, conflicts = robust_refit(seen, at, wanted, camera)
     settled = math.isinf(seen.prior.aim_sd)
-    if conflicts and settled and aim_told_sd(seen, at, wanted, weights) > math.radians(SETTLED_AIM_SD_DEG):
+    if (
+        conflicts
+        and settled
+        and pitch_standard_error_alone(seen, at, wanted, weights) > math.radians(SETTLED_AIM_SD_DEG)
+    ):
         seen = replace(seen, prior=replace(seen.prior, aim_sd=Prior().aim_sd))
         at = least_squares(seen, at, wanted, weights)
-    covariance = covariance_of(seen, at, wanted, weights)
+    covariance = covariance_matrix(seen, at, wanted, weights)
     if covariance is None:
         return _nothing_known(free, single, camera, bending)
     known = Known(
         seen, wanted, at, with_open_focal(covariance, seen, at, wanted, weights, camera), open_bending
     )
-    determined = {name for name in wanted if name != "pitch" or aim_determined(seen, at, wanted)}
+    determined = {name for name in wanted if name != "pitch" or pitch_determined(seen, at, wanted)}
     taken = [name for name in free if name in determined]
     attitude = _taken_out(known, taken, weights).attitude()
     return Solution(
@@ -155,7 +165,7 @@ def solve(
         undetermined=(*(name for name in free if name not in (*taken, *bending.names)), *single),
         also_determined=tuple(name for name in ANGLES if name in determined and name not in taken),
         conflicts=tuple(explained(conflict, references, seen, at, wanted, camera) for conflict in conflicts),
-        redundancy=redundancy_of(seen, at, wanted, covariance),
+        redundancy=redundancy_numbers(seen, at, wanted, covariance),
         azimuths={
             name: fold(float(np.rad2deg(at.azimuths[index]))) for index, name in enumerate(seen.group_names)
         },
@@ -179,7 +189,7 @@ def _needs_too_strong_an_aim(
     it may be: then they disagree. Walls that tell the aim among themselves may tell any."""
     if "pitch" not in wanted or abs(at.pitch) <= BEYOND_SDS * seen.prior.aim_sd:
         return False
-    if aim_told_sd(seen, at, wanted) <= math.radians(WIDEST_AIM_SD_DEG):
+    if pitch_standard_error_alone(seen, at, wanted) <= math.radians(WIDEST_AIM_SD_DEG):
         return False
     seen, names = with_focal(seen, wanted, camera)
     there = least_squares(seen, at, names)
