@@ -21,8 +21,8 @@ import numpy as np
 
 from benchmarks.photo import make, recipe
 from sequor.operations.exporting import export
-from sequor.recipe.evaluate import evaluate
-from sequor.recipe.reading import build
+from sequor.pipeline.evaluate import evaluate
+from sequor.recipe.parse import build
 
 REPEATS = 5
 SHIFT = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1]])

@@ -16,15 +16,15 @@ import cv2
 import numpy as np
 from PIL import Image
 
+from sequor.advice.edges import widened, with_edges
 from sequor.launch.painter import STAND_IN, painter_at
 from sequor.operations.filling import Corners, Means, empty_area, rendered
 from sequor.operations.touching_up import TouchUps
 from sequor.painter.client import Painter
-from sequor.recipe import touching
-from sequor.recipe.edges import widened, with_edges
-from sequor.recipe.evaluate import evaluate
+from sequor.pipeline import retouch
+from sequor.pipeline.evaluate import evaluate
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import build
+from sequor.recipe.parse import build
 
 from .photo import HEIGHT, WIDTH, make
 from .timing import best
@@ -47,10 +47,10 @@ def touch_up(picture: np.ndarray, painter: Painter | None, **more: object) -> fl
 def navier_stokes(picture: np.ndarray) -> float:
     """How long OpenCV takes for the same hole in the same window."""
     evaluation = evaluate(photo(touch_ups=[STROKE]))
-    window = touching.window(evaluation, 0)
+    window = retouch.window(evaluation, 0)
     assert window is not None
     x, y, width, height = window
-    area = touching.area_of(evaluation, evaluation.recipe.edges.touch_ups[0]).moved(-x, -y)
+    area = retouch.area_of(evaluation, evaluation.recipe.edges.touch_ups[0]).moved(-x, -y)
     part = np.ascontiguousarray(picture[y : y + height, x : x + width])
     hole = area.mask(width, height).astype(np.uint8)
     return best(lambda: cv2.inpaint(part, hole, 5, cv2.INPAINT_NS))

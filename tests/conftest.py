@@ -19,7 +19,7 @@ from sequor.launch.background import Helpers
 from sequor.launch.mariadb import MariaDB
 from sequor.launch.painter import STAND_IN, painter_at
 from sequor.painter.client import Painter
-from sequor.recipe.evaluate import standing_of
+from sequor.pipeline.evaluate import standing_of
 from sequor.store.database import Store, connect, migrate
 from sequor.web.app import create_app
 

@@ -14,9 +14,9 @@ from PIL import Image
 from sequor.cli import main
 from sequor.core.fill.parts import parts
 from sequor.imaging.patches import write_patch
-from sequor.recipe.dependence import made_for
-from sequor.recipe.evaluate import evaluate
-from sequor.recipe.reading import build
+from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.fingerprints import made_for
+from sequor.recipe.parse import build
 from sequor.store.files import content_hash
 
 RISING = line("r1", "level", (10, 120), (350, 106))

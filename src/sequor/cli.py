@@ -19,12 +19,12 @@ from typing import Any
 from sequor.imaging.colour import profile_name
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, read_header
 from sequor.imaging.metadata import camera_facts
-from sequor.recipe.evaluate import evaluate
+from sequor.pipeline.evaluate import evaluate
 from sequor.recipe.model import Recipe, json_schema
-from sequor.recipe.reading import RecipeError, parse
-from sequor.recipe.report import measure_report, solve_report, with_solved_values
+from sequor.recipe.parse import RecipeError, parse
 from sequor.store.files import content_hash
 from sequor.store.room import NoRoomError
+from sequor.wording.report import measure_report, solve_report, with_solved_values
 
 Document = dict[str, Any]
 FAILED = 2

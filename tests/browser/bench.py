@@ -8,8 +8,8 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
-from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.reading import build
+from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.recipe.parse import build
 
 Point = tuple[float, float]
 

@@ -14,14 +14,14 @@ from clients import Importer
 from pictures import jpeg_bytes, smooth_picture
 from sqlalchemy import Engine
 
+from sequor.advice.edges import with_corners
 from sequor.jobs.background import Background, BackgroundGoneError
 from sequor.launch import background
 from sequor.launch.background import Helpers
 from sequor.launch.mariadb import StartError
 from sequor.operations import takes
 from sequor.operations.revising import get_photo, revise
-from sequor.recipe.edges import with_corners
-from sequor.recipe.reading import build
+from sequor.recipe.parse import build
 from sequor.store.database import Store
 from sequor.store.models import Take
 

@@ -26,8 +26,8 @@ from PIL import Image
 
 from sequor.operations import exporting
 from sequor.operations.exporting import NoRoomError, check_ending, export
-from sequor.recipe.evaluate import evaluate
-from sequor.recipe.reading import RecipeError, build
+from sequor.pipeline.evaluate import evaluate
+from sequor.recipe.parse import RecipeError, build
 
 SHIFT = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1]])
 

@@ -16,9 +16,9 @@ from sqlalchemy import func, select
 from sequor.operations import revising, versions
 from sequor.operations.previewing import preview
 from sequor.operations.revising import PhotoNow, quarter_turned
-from sequor.recipe.evaluate import evaluate
+from sequor.pipeline.evaluate import evaluate
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import RecipeError, build
+from sequor.recipe.parse import RecipeError, build
 from sequor.store.database import Store
 from sequor.store.models import Revision
 

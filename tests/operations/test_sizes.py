@@ -16,10 +16,10 @@ from PIL import Image
 
 from sequor.core.ratio import agrees_with_ratio
 from sequor.operations.exporting import NoRoomError, export, export_together
-from sequor.recipe.evaluate import evaluate
-from sequor.recipe.framed import ratio_of
+from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.frame import ratio_of
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import RecipeError, build
+from sequor.recipe.parse import RecipeError, build
 
 RISING = line("r1", "level", (10, 120), (350, 106))
 PRINT = {"paper": [6, 4], "unit": "in"}

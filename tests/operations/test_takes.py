@@ -14,6 +14,7 @@ from pictures import DEMO, jpeg_bytes
 from PIL import Image
 from sqlalchemy import update
 
+from sequor.advice.edges import with_corners, with_edges
 from sequor.core.fill import complete
 from sequor.imaging.patches import NOTE, read_patch
 from sequor.operations import revising, takes
@@ -21,10 +22,9 @@ from sequor.operations.exporting import export
 from sequor.operations.filling import Means
 from sequor.operations.listing import patch_of
 from sequor.operations.revising import get_photo, revise
-from sequor.recipe.edges import with_corners, with_edges
-from sequor.recipe.evaluate import evaluate
+from sequor.pipeline.evaluate import evaluate
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import RecipeError, build
+from sequor.recipe.parse import RecipeError, build
 from sequor.store.database import Store
 from sequor.store.files import PatchMissingError, content_hash
 from sequor.store.models import Take

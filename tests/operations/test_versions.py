@@ -8,10 +8,10 @@ import pytest
 from clients import Importer, at_once
 from pictures import jpeg_bytes, smooth_picture
 
+from sequor.advice.frame_actions import with_frame
 from sequor.operations import ratios, revising, versions
 from sequor.operations.revising import PhotoNow
 from sequor.operations.versions import NameTakenError, VersionUnknownError
-from sequor.recipe.frame_actions import with_frame
 from sequor.store.database import ChangedMeanwhileError, Store
 from sequor.store.models import Version
 

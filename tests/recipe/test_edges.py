@@ -7,13 +7,13 @@ from typing import Any
 import pytest
 from pictures import recipe
 
-from sequor.recipe.dependence import made_for, stale
-from sequor.recipe.edge_words import edges_words
-from sequor.recipe.edges import choices, trimmed, with_corners, with_edges
-from sequor.recipe.evaluate import evaluate
-from sequor.recipe.finding import finding
+from sequor.advice.edges import choices, trimmed, with_corners, with_edges
+from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.fingerprints import made_for, stale
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import RecipeError, build
+from sequor.recipe.parse import RecipeError, build
+from sequor.wording.edges import edges_words
+from sequor.wording.finding import finding
 
 HASH = "ab" * 32
 

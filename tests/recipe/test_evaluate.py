@@ -11,12 +11,12 @@ from hypothesis import strategies as st
 from pictures import line, recipe
 
 from sequor.core.references import read
-from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.finding import finding
-from sequor.recipe.frame_words import frame_words, ratio_words
-from sequor.recipe.reading import RecipeError, build
-from sequor.recipe.report import measure_report, solve_report, with_solved_values
-from sequor.recipe.words import (
+from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.recipe.parse import RecipeError, build
+from sequor.wording.finding import finding
+from sequor.wording.frame import frame_words, ratio_words
+from sequor.wording.report import measure_report, solve_report, with_solved_values
+from sequor.wording.words import (
     lines_words,
     slope_words,
     state,

@@ -8,11 +8,11 @@ from pathlib import Path
 import pytest
 from pictures import recipe
 
-from sequor.recipe import dependence, evaluate
+from sequor.pipeline import evaluate, fingerprints
 from sequor.recipe.evolve import evolve
-from sequor.recipe.reading import RecipeError, build
+from sequor.recipe.parse import RecipeError, build
 
-SOURCES = Path(dependence.__file__).parents[1]
+SOURCES = Path(fingerprints.__file__).parents[1]
 PLAIN = build(recipe())
 
 
@@ -55,12 +55,12 @@ def test_fingerprints_grow_with_the_touch_ups_not_with_their_square(monkeypatch:
     areas = [{"id": f"t{n}", "points": [[40 + n, 40], [60 + n, 40], [60 + n, 60]]} for n in range(50)]
     now = evaluate.evaluate(build(recipe(edges={"touch_ups": areas})))
     written: list[int] = []
-    real = dependence._json
+    real = fingerprints._json
     monkeypatch.setattr(dependence, "_json", lambda value: written.append(1) or real(value))
-    dependence._shape.cache_clear()
-    found = dependence.keys(now)
+    fingerprints._shape.cache_clear()
+    found = fingerprints.keys(now)
     assert len(found) == 51 and len(set(found.values())) == 51
     assert len(written) < 51 * 8
     # Asked again of the same evaluation, nothing is worked out.
     written.clear()
-    assert dependence.keys(now) is found and not written
+    assert fingerprints.keys(now) is found and not written

@@ -11,17 +11,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pictures import line, recipe
 
+from sequor.advice import frame_actions
+from sequor.advice.framing_options import CostRow, cost_rows
 from sequor.core.fitting import holds
 from sequor.core.ratio import GOLDEN
 from sequor.core.rectangle import Rectangle
-from sequor.recipe import frame_actions
-from sequor.recipe.costs import CostRow, cost_rows
-from sequor.recipe.evaluate import evaluate
-from sequor.recipe.finding import finding
-from sequor.recipe.frame_words import cut_words, frame_words
-from sequor.recipe.framed import output_size, with_size_of
+from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.frame import output_size, with_size_of
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import RecipeError, build
+from sequor.recipe.parse import RecipeError, build
+from sequor.wording.finding import finding
+from sequor.wording.frame import cut_words, frame_words
 
 RISE = 2800 * np.tan(np.deg2rad(2.3))
 HORIZON = line("r1", "level", (100, 900), (2900, 900 - RISE))

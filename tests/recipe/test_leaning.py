@@ -9,16 +9,16 @@ import pytest
 from pictures import line, recipe
 from worlds import photographed
 
+from sequor.advice.suggestions import EASED_AMOUNT, Offer, offers
+from sequor.advice.ways import ways
 from sequor.core.camera import Attitude
 from sequor.core.lens import no_lens
-from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.finding import advice_words, finding
+from sequor.pipeline.evaluate import Evaluation, evaluate
 from sequor.recipe.model import Recipe
-from sequor.recipe.offers import EASED_AMOUNT, Offer, offers
-from sequor.recipe.reading import RecipeError, build
-from sequor.recipe.report import as_csv, field_book_rows, measure_report, solve_report, with_solved_values
-from sequor.recipe.ways import ways
-from sequor.recipe.words import lines_words, state, taken_words, uncertainty_words, verdict_words
+from sequor.recipe.parse import RecipeError, build
+from sequor.wording.finding import advice_words, finding
+from sequor.wording.report import as_csv, field_book_rows, measure_report, solve_report, with_solved_values
+from sequor.wording.words import lines_words, state, taken_words, uncertainty_words, verdict_words
 
 FOCAL = 2400.0
 FRONT = {

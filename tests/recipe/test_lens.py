@@ -12,12 +12,12 @@ from scenes import scene
 from sequor.core.lens import Lens, half_diagonal
 from sequor.operations.rendering import map_from_token, map_token
 from sequor.operations.revising import quarter_turned, solved, with_frame_carried
-from sequor.recipe.evaluate import Evaluation, evaluate
-from sequor.recipe.finding import finding
+from sequor.pipeline.evaluate import Evaluation, evaluate
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import RecipeError, build
-from sequor.recipe.report import solve_report, with_solved_values
-from sequor.recipe.words import bending_words, lens_words, lines_words, under_words
+from sequor.recipe.parse import RecipeError, build
+from sequor.wording.finding import finding
+from sequor.wording.report import solve_report, with_solved_values
+from sequor.wording.words import bending_words, lens_words, lines_words, under_words
 
 UNIT = half_diagonal(3000, 2000)
 BARREL = Lens((1500, 1000), UNIT, k1=-0.1)

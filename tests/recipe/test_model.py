@@ -8,9 +8,9 @@ import jsonschema
 import pytest
 from pictures import line, recipe
 
-from sequor.recipe.evaluate import evaluate
+from sequor.pipeline.evaluate import evaluate
 from sequor.recipe.model import Recipe, json_schema
-from sequor.recipe.reading import RecipeError, build, parse
+from sequor.recipe.parse import RecipeError, build, parse
 
 EXAMPLE = {
     # the example of the published document, word for word; and what came later: the size of the export, more about the edges

@@ -8,14 +8,14 @@ import numpy as np
 import pytest
 from pictures import line, recipe
 
-from sequor.recipe.edge_words import edges_words
-from sequor.recipe.edges import choices, taken, trimmed, widened
-from sequor.recipe.evaluate import evaluate
-from sequor.recipe.finding import finding
+from sequor.advice.edges import choices, taken, trimmed, widened
+from sequor.advice.recommend import suits
+from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.stretching import HURTS, hurts_from
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import RecipeError, build
-from sequor.recipe.stretching import HURTS, hurts_from
-from sequor.recipe.suits import suits
+from sequor.recipe.parse import RecipeError, build
+from sequor.wording.edges import edges_words
+from sequor.wording.finding import finding
 
 
 def photo(roll: float = 0.0, **parts: Any) -> Recipe:

@@ -14,8 +14,8 @@ from pictures import camera_exif, horizon_picture, jpeg_bytes, line, recipe, smo
 from PIL import Image
 
 from sequor.operations.rendering import TILE
-from sequor.recipe.evaluate import evaluate
-from sequor.recipe.reading import build
+from sequor.pipeline.evaluate import evaluate
+from sequor.recipe.parse import build
 
 PICTURE = smooth_picture(600, 400)
 JPEG = jpeg_bytes(PICTURE, exif=camera_exif(gps=True))

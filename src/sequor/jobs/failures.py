@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from sequor.imaging.decode import UnreadablePictureError
 from sequor.painter.client import PainterError
-from sequor.recipe.reading import RecipeError
+from sequor.recipe.parse import RecipeError
 from sequor.store.files import OriginalMissingError, PatchMissingError
 from sequor.store.room import NoRoomError
 

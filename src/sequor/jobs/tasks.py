@@ -14,7 +14,7 @@ from sequor.operations.importing import Inspection, inspect
 from sequor.operations.reporting import Report
 from sequor.painter.client import Painter
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import build
+from sequor.recipe.parse import build
 from sequor.store.files import Originals, Patches
 
 Spec = dict[str, Any]

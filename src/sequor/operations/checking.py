@@ -14,7 +14,7 @@ from typing import Any
 
 from sqlalchemy import func, select, text
 
-from sequor.recipe.reading import RecipeError, build
+from sequor.recipe.parse import RecipeError, build
 from sequor.store.database import Store
 from sequor.store.files import Files, content_hash
 from sequor.store.models import Job, Photo, Revision, Take

@@ -15,12 +15,12 @@ from sequor.core.resample import resample, shown
 from sequor.imaging.decode import Picture, colour_profile, decode, profile_notice
 from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDING_OF, ENDINGS, Format, write, write_mask
 from sequor.imaging.metadata import camera_facts, carry_over
-from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.pipeline.frame import output_size
+from sequor.pipeline.retouch import frame_size
 from sequor.recipe.evolve import evolve
-from sequor.recipe.framed import output_size
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import RecipeError
-from sequor.recipe.touching import frame_size
+from sequor.recipe.parse import RecipeError
 from sequor.store.room import RESERVE, NoRoomError, refuse_without_room
 
 from .filling import Mask, Means, background, empty_area, fill_frame, rendered

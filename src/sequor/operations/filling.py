@@ -18,11 +18,11 @@ from sequor.core.resample import resample, shown
 from sequor.imaging.decode import Picture
 from sequor.imaging.patches import read_patch
 from sequor.painter.client import Painter, PainterError
-from sequor.recipe.dependence import made_for
-from sequor.recipe.evaluate import Evaluation
+from sequor.pipeline.evaluate import Evaluation
+from sequor.pipeline.fingerprints import made_for
+from sequor.pipeline.retouch import area_of, frame_size
 from sequor.recipe.model import PatchPart, Recipe
-from sequor.recipe.reading import RecipeError
-from sequor.recipe.touching import area_of, frame_size
+from sequor.recipe.parse import RecipeError
 
 if TYPE_CHECKING:
     from sequor.core.fill.complete import Completion, Rough

@@ -7,8 +7,8 @@ from functools import partial
 
 from sqlalchemy import select
 
-from sequor.recipe.dependence import TOUCH_UP, keys, patch_name
-from sequor.recipe.evaluate import evaluate
+from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.fingerprints import TOUCH_UP, keys, patch_name
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import EdgesPart, PatchPart, Recipe
 from sequor.store.database import Store

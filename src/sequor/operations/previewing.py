@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from sequor.operations.revising import solved, with_frame_carried
-from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.pipeline.evaluate import Evaluation, evaluate
 from sequor.recipe.model import Recipe
 
 

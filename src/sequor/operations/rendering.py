@@ -26,11 +26,11 @@ from sequor.operations.filling import Mask, background
 from sequor.operations.importing import SCREEN_SIDES, write_screen_pictures
 from sequor.operations.listing import patch_of
 from sequor.operations.takes import MARGIN
-from sequor.recipe.dependence import keys, made_for, map_document, patch_name
-from sequor.recipe.evaluate import Evaluation, evaluate, solved_map
+from sequor.pipeline.evaluate import Evaluation, evaluate, solved_map
+from sequor.pipeline.fingerprints import keys, made_for, map_document, patch_name
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import PhotoPart, Recipe
-from sequor.recipe.reading import build
+from sequor.recipe.parse import build
 from sequor.store.database import Store
 from sequor.store.files import OriginalMissingError, PatchMissingError, write_whole
 from sequor.store.models import Take

@@ -13,10 +13,10 @@ from sqlalchemy.orm.attributes import flag_modified
 
 from sequor.core import frame as frames
 from sequor.core.rectangle import Rectangle
-from sequor.recipe.dependence import map_document
-from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.pipeline.fingerprints import map_document
+from sequor.pipeline.frame import output_size, ratio_of, with_size_of
 from sequor.recipe.evolve import evolve
-from sequor.recipe.framed import output_size, ratio_of, with_size_of
 from sequor.recipe.model import (
     AreaPart,
     CorrectionPart,
@@ -26,11 +26,11 @@ from sequor.recipe.model import (
     Recipe,
     ReferencePart,
 )
-from sequor.recipe.reading import RecipeError, build
-from sequor.recipe.report import rect_values, with_solved_values
-from sequor.recipe.words import state
+from sequor.recipe.parse import RecipeError, build
 from sequor.store.database import CHANGED, ChangedMeanwhileError, Store
 from sequor.store.models import Photo, Revision, now
+from sequor.wording.report import rect_values, with_solved_values
+from sequor.wording.words import state
 
 from .listing import with_patches
 from .snapping import NOTE

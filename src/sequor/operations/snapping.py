@@ -10,7 +10,7 @@ import numpy as np
 
 from sequor.core.lens import Lens
 from sequor.core.snap import NoEdgeError, Picture, Snapped, snap, snap_rectangle
-from sequor.recipe.evaluate import lens_in_use
+from sequor.pipeline.evaluate import lens_in_use
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe, ReferencePart
 

@@ -22,10 +22,10 @@ from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile
 from sequor.imaging.patches import screen_patch, write_patch
 from sequor.painter.client import Painter
-from sequor.recipe.dependence import TOUCH_UP, keys, patch_name
-from sequor.recipe.evaluate import Evaluation, evaluate
+from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.pipeline.fingerprints import TOUCH_UP, keys, patch_name
 from sequor.recipe.model import Recipe
-from sequor.recipe.reading import RecipeError
+from sequor.recipe.parse import RecipeError
 from sequor.store.database import Store
 from sequor.store.files import OriginalMissingError, PatchMissingError, content_hash, write_whole
 from sequor.store.models import Photo, Revision, Take

@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 from sequor.core.fill.areas import Box, box_of, feathered
 from sequor.core.resample import resample, shown
 from sequor.imaging.decode import Picture
-from sequor.recipe import touching
-from sequor.recipe.dependence import Dependence, patch_name
-from sequor.recipe.evaluate import Evaluation
-from sequor.recipe.reading import RecipeError
+from sequor.pipeline import retouch
+from sequor.pipeline.evaluate import Evaluation
+from sequor.pipeline.fingerprints import Dependence, patch_name
+from sequor.recipe.parse import RecipeError
 
 from .filling import (
     Mask,
@@ -137,7 +137,7 @@ class TouchUps:
             return None
         x, y, width, height = reach
         part = self._evaluation.recipe.edges.touch_ups[index]
-        area = touching.area_of(self._evaluation, part).moved(-x, -y)
+        area = retouch.area_of(self._evaluation, part).moved(-x, -y)
         alpha = feathered(area.mask(width, height), part.feather)
         if self._evaluation.recipe.edges.mode != "fill":
             alpha[~self._shown(reach)] = 0

@@ -11,7 +11,7 @@ import shapely
 from sequor.core.camera import Array
 from sequor.core.references import direction, lean_of, slope_of
 from sequor.core.snap import NoEdgeError, Picture, Snapped, snap
-from sequor.recipe.evaluate import Evaluation
+from sequor.pipeline.evaluate import Evaluation
 
 Way = Literal["level", "upright"]
 

@@ -6,8 +6,8 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from .model import Part
-from .reading import refusal
+from sequor.recipe.model import Part
+from sequor.recipe.parse import refusal
 
 Changed = TypeVar("Changed", bound=Part)
 
@@ -23,7 +23,7 @@ def evolve(part: Changed, **changes: Any) -> Changed:
     80
     >>> evolve(ExportPart(), qualty=80)
     Traceback (most recent call last):
-    sequor.recipe.reading.RecipeError: the key 'qualty' is not known; own keys must begin with x-
+    sequor.recipe.parse.RecipeError: the key 'qualty' is not known; own keys must begin with x-
     """
     try:
         return type(part).model_validate({**dict(part), **changes})

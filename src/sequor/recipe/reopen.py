@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from sequor.core.estimation.unknowns import ANGLES
-
-from .evolve import evolve
-from .model import Recipe
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe
 
 
 def to_solve_anew(recipe: Recipe, **correction: object) -> Recipe:

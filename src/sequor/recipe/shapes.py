@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from sequor.core.printing import iso_a
-
-from .model import PrintPart
+from sequor.recipe.model import PrintPart
 
 USUAL_RATIOS = (
     ("1:1", "Square"),

@@ -13,10 +13,10 @@ from flask import Response, request, send_file
 from sequor.jobs.jobs import Begun
 from sequor.jobs.tasks import Spec, export_spec, versions_spec
 from sequor.operations import exporting, lenses, previewing, revising, shaping, snapping, underneath, versions
-from sequor.recipe import words
-from sequor.recipe.evaluate import evaluate as evaluate_recipe
+from sequor.pipeline.evaluate import evaluate as evaluate_recipe
 from sequor.recipe.evolve import evolve
-from sequor.recipe.report import as_csv, field_book_rows
+from sequor.wording import words
+from sequor.wording.report import as_csv, field_book_rows
 
 from .problems import Problem
 from .schemas import (

@@ -7,13 +7,13 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from sequor.advice.edges import Extent, Mode, Side
+from sequor.advice.framing_options import Edges
 from sequor.core.printing import Unit
-from sequor.recipe.costs import Edges
-from sequor.recipe.edges import Extent, Mode, Side
-from sequor.recipe.evaluate import evaluate
-from sequor.recipe.frame_words import frame_ratio_words
+from sequor.pipeline.evaluate import evaluate
 from sequor.recipe.model import Colour, Recipe, Text
 from sequor.store.models import Version
+from sequor.wording.frame import frame_ratio_words
 
 from .schemas import Name, Wire
 

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 
+from sequor.advice import edges, frame_actions
+from sequor.advice.frame_actions import Framed
+from sequor.advice.framing_options import cost_rows
 from sequor.core.composition import SHARES, golden_spiral
 from sequor.core.ratio import typed_ratio
 from sequor.operations import ratios
-from sequor.recipe import edges, frame_actions
-from sequor.recipe.costs import cost_rows
-from sequor.recipe.frame_actions import Framed
-from sequor.recipe.frame_words import paper_words
 from sequor.recipe.model import Recipe
 from sequor.recipe.shapes import USUAL_PAPERS, USUAL_RATIOS
+from sequor.wording.frame import paper_words
 
 from .frame_schemas import (
     AskEdges,

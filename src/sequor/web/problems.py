@@ -18,7 +18,7 @@ from sequor.operations.ratios import RatioUnknownError, TooManyRatiosError
 from sequor.operations.revising import NothingToRedoError, PhotoUnknownError, UnreadableStateError
 from sequor.operations.takes import TakeUnknownError
 from sequor.operations.versions import NameTakenError, VersionUnknownError
-from sequor.recipe.reading import RecipeError
+from sequor.recipe.parse import RecipeError
 from sequor.store.database import ChangedMeanwhileError
 from sequor.store.files import OriginalMissingError, PatchMissingError
 from sequor.store.room import NoRoomError

@@ -9,6 +9,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
+from sequor.advice.suggestions import Offer, offers
+from sequor.advice.ways import Way, ways
 from sequor.core.camera import DIAGONAL_35MM
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.mapping import NEAREST_DEPTH
@@ -17,17 +19,15 @@ from sequor.core.rectangle import Rectangle
 from sequor.jobs.jobs import Begun
 from sequor.operations.rendering import as_taken_token, map_token
 from sequor.operations.revising import PhotoNow
-from sequor.recipe import words
-from sequor.recipe.dependence import keys
-from sequor.recipe.edge_words import edges_words
-from sequor.recipe.evaluate import Evaluation, ReferenceResult, evaluate
-from sequor.recipe.finding import advice_words, finding
-from sequor.recipe.frame_words import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
-from sequor.recipe.framed import ratio_of
+from sequor.pipeline.evaluate import Evaluation, ReferenceResult, evaluate
+from sequor.pipeline.fingerprints import keys
+from sequor.pipeline.frame import ratio_of
 from sequor.recipe.model import ExportPart, LensPart, Recipe, Text
-from sequor.recipe.offers import Offer, offers
-from sequor.recipe.ways import Way, ways
 from sequor.store.models import WorkState
+from sequor.wording import words
+from sequor.wording.edges import edges_words
+from sequor.wording.finding import advice_words, finding
+from sequor.wording.frame import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
 
 Rect = tuple[float, float, float, float]
 

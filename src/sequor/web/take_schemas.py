@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from sequor.recipe.edges import Mode
-from sequor.recipe.evaluate import Evaluation
+from sequor.advice.edges import Mode
+from sequor.pipeline.evaluate import Evaluation
 from sequor.recipe.model import Recipe, Seed, Text
 from sequor.store.models import WorkState
 

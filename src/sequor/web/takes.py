@@ -5,12 +5,12 @@ from __future__ import annotations
 from apiflask import APIBlueprint
 from flask import Response, request
 
+from sequor.advice.edges import Mode, choices, taken
+from sequor.advice.recommend import suits
 from sequor.jobs.background import BackgroundGoneError
 from sequor.operations import rendering, revising, shaping, takes
-from sequor.recipe.edges import Mode, choices, taken
-from sequor.recipe.evaluate import evaluate
-from sequor.recipe.stretching import hurts_from
-from sequor.recipe.suits import suits
+from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.stretching import hurts_from
 
 from .photos import FOREVER, jpeg
 from .problems import Problem

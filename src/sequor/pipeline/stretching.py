@@ -7,11 +7,10 @@ from functools import lru_cache
 from sequor.core.camera import Attitude
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.mapping import Mapping
-
-from .evaluate import Evaluation, evaluate, reshaped_by, standing_document
-from .evolve import evolve
-from .model import Recipe
-from .reading import RecipeError
+from sequor.pipeline.evaluate import Evaluation, evaluate, reshaped_by, standing_document
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe
+from sequor.recipe.parse import RecipeError
 
 HURTS = 0.2
 """Stretches from which faces, wheels and windows look wrong (common practice, no source)."""

@@ -9,9 +9,8 @@ import shapely
 import shapely.geometry.base
 
 from sequor.core.fill.areas import Area, Box
-
-from .evaluate import Evaluation
-from .model import AreaPart
+from sequor.pipeline.evaluate import Evaluation
+from sequor.recipe.model import AreaPart
 
 LOOK_AT_LEAST = 160
 """Pixels about a touch-up from which it may be filled, at least;"""

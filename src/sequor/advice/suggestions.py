@@ -10,14 +10,13 @@ from dataclasses import dataclass
 
 from sequor.core.estimation.consistency import Conflict
 from sequor.core.estimation.unknowns import ANGLES
-
-from .evaluate import Evaluation, ReferenceResult, evaluate
-from .evolve import evolve
-from .frame_words import percent
-from .model import Recipe, ReferencePart
-from .reading import RecipeError
-from .reopen import taking_out, to_solve_anew
-from .words import HARDLY_MEANT_DEG, degrees
+from sequor.pipeline.evaluate import Evaluation, ReferenceResult, evaluate
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe, ReferencePart
+from sequor.recipe.parse import RecipeError
+from sequor.recipe.reopen import taking_out, to_solve_anew
+from sequor.wording.frame import percent
+from sequor.wording.words import HARDLY_MEANT_DEG, degrees
 
 STRONG_AIM_DEG = 10.0
 """From here on an upward aim is strong enough that walls brought fully upright look top-heavy."""

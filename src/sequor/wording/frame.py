@@ -8,9 +8,8 @@ from sequor.core.composition import SHARES
 from sequor.core.placing import Way
 from sequor.core.printing import COARSE_PPI, MM_PER, Printed, Unit, iso_a
 from sequor.core.ratio import parse_ratio
-
-from .evaluate import Evaluation
-from .model import PrintPart, Recipe
+from sequor.pipeline.evaluate import Evaluation
+from sequor.recipe.model import PrintPart, Recipe
 
 NOTICED_CUT = 0.001
 """A share of the frame that is lost in rounding to whole pixels is not called a loss."""
@@ -53,7 +52,7 @@ def ratio_words(width: float, height: float) -> str:
 def frame_ratio_words(recipe: Recipe) -> str:
     """The ratio that a recipe's frame has, as it was chosen.
 
-    >>> from .reading import build
+    >>> from sequor.recipe.parse import build
     >>> photo = {"format": "sequor-recipe", "version": 1, "photo": {"width": 6000, "height": 4000}}
     >>> [frame_ratio_words(build({**photo, "frame": {"ratio": r}})) for r in ("original", "free", "1:sqrt2")]
     ['3:2', 'free', '1:√2']

@@ -5,21 +5,20 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from sequor.advice.frame_actions import Framed, with_empty, with_frame
 from sequor.core.camera import Array
 from sequor.core.fitting import largest
 from sequor.core.frame import carry, cost
 from sequor.core.mapping import Mapping, photo_corners
 from sequor.core.rectangle import Rectangle
-
-from .edge_words import credible_words
-from .evaluate import Evaluation, evaluate
-from .evolve import evolve
-from .frame_actions import Framed, with_empty, with_frame
-from .frame_words import frame_ratio_words, percent, some_empty
-from .framed import largest_frame, photo_middle, ratio_of
-from .model import Recipe
-from .reading import RecipeError, build
-from .report import rect_values
+from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.pipeline.frame import largest_frame, photo_middle, ratio_of
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe
+from sequor.recipe.parse import RecipeError, build
+from sequor.wording.edges import credible_words
+from sequor.wording.frame import frame_ratio_words, percent, some_empty
+from sequor.wording.report import rect_values
 
 Extent = Literal["as it is", "same size", "nothing cut", "at most"]
 """How far the frame reaches: as it stands; as large as if the photo had not been turned; so far that all of

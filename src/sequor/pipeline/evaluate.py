@@ -23,11 +23,10 @@ from sequor.core.mapping import Mapping
 from sequor.core.printing import Printed, print_frame
 from sequor.core.rectangle import Rectangle
 from sequor.core.reshape import CannotReshapeError, Marked, Reshaped, reshape
-
-from .evolve import evolve
-from .framed import frame_of, ratio_of, refuse_too_large, subject_on
-from .model import CorrectionPart, PerAngleShare, PerAngleSwitch, Recipe, ReferencePart
-from .reading import RecipeError
+from sequor.pipeline.frame import frame_of, ratio_of, refuse_too_large, subject_on
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import CorrectionPart, PerAngleShare, PerAngleSwitch, Recipe, ReferencePart
+from sequor.recipe.parse import RecipeError
 
 TELLING: dict[str, Any] = {
     "format": True,

@@ -9,12 +9,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from sequor.advice.edges import EdgeChoice, Mode
 from sequor.core.estimation.unknowns import ANGLES
-
-from .edges import EdgeChoice, Mode
-from .evaluate import Evaluation
-from .frame_words import percent
-from .stretching import HURTS
+from sequor.pipeline.evaluate import Evaluation
+from sequor.pipeline.stretching import HURTS
+from sequor.wording.frame import percent
 
 TURNED_DEG = 0.05
 ON_PURPOSE = 0.03

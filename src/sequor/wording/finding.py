@@ -7,11 +7,10 @@ from collections.abc import Mapping
 from sequor.core.estimation.consistency import DISAGREE_SIGMAS, Conflict
 from sequor.core.estimation.next_line import Advice
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-
-from .edge_words import edges_sentences
-from .evaluate import Evaluation, ReferenceResult
-from .frame_words import frame_sentences
-from .words import (
+from sequor.pipeline.evaluate import Evaluation, ReferenceResult
+from sequor.wording.edges import edges_sentences
+from sequor.wording.frame import frame_sentences
+from sequor.wording.words import (
     HALF_WIDTH_95,
     HARDLY_MEANT_DEG,
     UNNOTICED_DEG,

@@ -14,14 +14,13 @@ import numpy as np
 from sequor.core import fitting
 from sequor.core.placing import Target, place
 from sequor.core.rectangle import Rectangle
-
-from .evaluate import WHOLE, Evaluation, evaluate
-from .evolve import evolve
-from .frame_words import frame_ratio_words, length_words, line_words, paper_words, percent, way_words
-from .framed import largest_frame, photo_middle, ratio_of
-from .model import Recipe
-from .reading import RecipeError, build
-from .report import rect_values
+from sequor.pipeline.evaluate import WHOLE, Evaluation, evaluate
+from sequor.pipeline.frame import largest_frame, photo_middle, ratio_of
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe
+from sequor.recipe.parse import RecipeError, build
+from sequor.wording.frame import frame_ratio_words, length_words, line_words, paper_words, percent, way_words
+from sequor.wording.report import rect_values
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from .model import Recipe, UnknownKeyError
+from sequor.recipe.model import Recipe, UnknownKeyError
 
 FORM = re.compile(r"[\[\]]")
 

@@ -11,12 +11,11 @@ import numpy as np
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.rectangle import Rectangle
 from sequor.core.references import Reading
-
-from . import words
-from .dependence import solved_lens
-from .evaluate import Evaluation, ideal_references, lens_of, readings_of
-from .evolve import evolve
-from .model import Recipe
+from sequor.pipeline.evaluate import Evaluation, ideal_references, lens_of, readings_of
+from sequor.pipeline.fingerprints import solved_lens
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe
+from sequor.wording import words
 
 FIELD_BOOK_COLUMNS = [
     "number",

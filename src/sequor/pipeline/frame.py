@@ -11,10 +11,9 @@ from sequor.core.mapping import Mapping
 from sequor.core.printing import print_frame
 from sequor.core.ratio import agrees_with_ratio, parse_ratio
 from sequor.core.rectangle import Rectangle
-
-from .evolve import evolve
-from .model import Recipe
-from .reading import RecipeError
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe
+from sequor.recipe.parse import RecipeError
 
 SUBJECT_POINTS = 5
 """Points along each side of a subject's box by which its place in the corrected picture is found."""

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from .dependence import stale
-from .evaluate import Evaluation
-from .frame_words import percent, some_empty
+from sequor.pipeline.evaluate import Evaluation
+from sequor.pipeline.fingerprints import stale
+from sequor.wording.frame import percent, some_empty
 
 CREDIBLE = 0.25
 """Of the frame: more than that made up is rarely believed (common practice, no source)."""

@@ -6,20 +6,19 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from sequor.advice.edges import nothing_cut, same_size, with_edges
+from sequor.advice.frame_actions import with_frame
+from sequor.advice.ways import WAYS
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.frame import Cost, cost
 from sequor.core.rectangle import Rectangle
-
-from .edges import nothing_cut, same_size, with_edges
-from .evaluate import WHOLE, Evaluation, evaluate
-from .frame_actions import with_frame
-from .frame_words import frame_ratio_words
-from .framed import largest_frame, ratio_of, subject_on
-from .model import Recipe
-from .reading import RecipeError
-from .reopen import taking_out
-from .report import rect_values
-from .ways import WAYS
+from sequor.pipeline.evaluate import WHOLE, Evaluation, evaluate
+from sequor.pipeline.frame import largest_frame, ratio_of, subject_on
+from sequor.recipe.model import Recipe
+from sequor.recipe.parse import RecipeError
+from sequor.recipe.reopen import taking_out
+from sequor.wording.frame import frame_ratio_words
+from sequor.wording.report import rect_values
 
 Edges = Literal["trim", "trim free", "same size", "nothing cut"]
 FREE = "Trim, free shape"

@@ -8,13 +8,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-
-from .evaluate import Evaluation, evaluate
-from .evolve import evolve
-from .frame_words import percent
-from .model import Recipe
-from .reading import RecipeError
-from .reopen import taking_out
+from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe
+from sequor.recipe.parse import RecipeError
+from sequor.recipe.reopen import taking_out
+from sequor.wording.frame import percent
 
 WAYS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
     ("Tilt only", ("roll",), "lay one line"),

@@ -11,11 +11,10 @@ from typing import Any
 import numpy as np
 
 from sequor.core.fill import METHOD
-
-from . import touching
-from .evaluate import Evaluation
-from .evolve import evolve
-from .model import LensPart, PatchPart, TouchUpPart
+from sequor.pipeline import retouch
+from sequor.pipeline.evaluate import Evaluation
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import LensPart, PatchPart, TouchUpPart
 
 TOUCH_UP = "touch-up "
 """How the names of patches of touch-ups begin."""
@@ -71,7 +70,7 @@ class Dependence:
         self._edges = evaluation.recipe.edges
         self._ground = {key: _json(value) for key, value in _ground(evaluation).items()}
         self._donors = _json([one.model_dump(exclude={"id"}) for one in self._edges.donors])
-        self.placed = touching.Placed(evaluation)
+        self.placed = retouch.Placed(evaluation)
         strips = self._edges.strips
         way = {} if strips == 1 else {"strips": _json(strips)}
         self.corners = _hash({**self._ground, **way, **self._steered(self._edges.hint)})

@@ -1,0 +1,1 @@
+"""What can be done, and what it would cost: suggestions, ways, presets."""

@@ -1,0 +1,1 @@
+"""From a recipe to what is true of its photo: solved, mapped, framed, retouched."""
