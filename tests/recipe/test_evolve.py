@@ -56,7 +56,7 @@ def test_fingerprints_grow_with_the_touch_ups_not_with_their_square(monkeypatch:
     now = evaluate.evaluate(build(recipe(edges={"touch_ups": areas})))
     written: list[int] = []
     real = fingerprints._json
-    monkeypatch.setattr(dependence, "_json", lambda value: written.append(1) or real(value))
+    monkeypatch.setattr(fingerprints, "_json", lambda value: written.append(1) or real(value))
     fingerprints._shape.cache_clear()
     found = fingerprints.keys(now)
     assert len(found) == 51 and len(set(found.values())) == 51
