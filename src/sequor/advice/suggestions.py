@@ -10,7 +10,8 @@ from dataclasses import dataclass
 
 from sequor.core.estimation.consistency import Conflict
 from sequor.core.estimation.unknowns import ANGLES
-from sequor.pipeline.evaluate import Evaluation, ReferenceResult, evaluate
+from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.pipeline.readings import ReferenceResult
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe, ReferencePart
 from sequor.recipe.parse import RecipeError

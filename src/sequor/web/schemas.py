@@ -19,9 +19,10 @@ from sequor.core.rectangle import Rectangle
 from sequor.jobs.jobs import Begun
 from sequor.operations.rendering import as_taken_token, map_token
 from sequor.operations.revising import PhotoNow
-from sequor.pipeline.evaluate import Evaluation, ReferenceResult, evaluate
+from sequor.pipeline.evaluate import Evaluation, evaluate
 from sequor.pipeline.fingerprints import keys
 from sequor.pipeline.frame import ratio_of
+from sequor.pipeline.readings import ReferenceResult
 from sequor.recipe.model import ExportPart, LensPart, Recipe, Text
 from sequor.store.models import WorkState
 from sequor.wording import words

@@ -7,7 +7,8 @@ from collections.abc import Mapping
 from sequor.core.estimation.consistency import DISAGREE_SIGMAS, Conflict
 from sequor.core.estimation.next_line import Advice
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.pipeline.evaluate import Evaluation, ReferenceResult
+from sequor.pipeline.evaluate import Evaluation
+from sequor.pipeline.readings import ReferenceResult
 from sequor.wording.edges import edges_sentences
 from sequor.wording.frame import frame_sentences
 from sequor.wording.words import (

@@ -11,8 +11,9 @@ import numpy as np
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.rectangle import Rectangle
 from sequor.core.references import Reading
-from sequor.pipeline.evaluate import Evaluation, ideal_references, lens_of, readings_of
+from sequor.pipeline.evaluate import Evaluation, lens_of
 from sequor.pipeline.fingerprints import solved_lens
+from sequor.pipeline.readings import ideal_references, readings_of
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.wording import words

@@ -13,7 +13,8 @@ from sequor.core.camera import DIAGONAL_35MM
 from sequor.core.estimation.consistency import DISAGREE_SIGMAS
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.references import Reading
-from sequor.pipeline.evaluate import Evaluation, ReferenceResult
+from sequor.pipeline.evaluate import Evaluation
+from sequor.pipeline.readings import ReferenceResult
 from sequor.recipe.model import ProfilePart
 
 State = Literal[
