@@ -18,11 +18,11 @@ from sequor.recipe.evolve import evolve
 from sequor.wording import words
 from sequor.wording.report import as_csv, field_book_rows
 
+from .evaluation_schemas import EvaluateOut
 from .problems import Problem
 from .schemas import (
     BenchOut,
     EvaluateIn,
-    EvaluateOut,
     ExportIn,
     JobOut,
     ProfilesOut,

@@ -15,7 +15,7 @@ from sequor.recipe.model import Colour, Recipe, Text
 from sequor.store.models import Version
 from sequor.wording.frame import frame_ratio_words
 
-from .schemas import Name, Wire
+from .wire import Name, Wire
 
 Share = Annotated[float, Field(gt=0, lt=1)]
 

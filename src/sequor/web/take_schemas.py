@@ -12,7 +12,7 @@ from sequor.pipeline.evaluate import Evaluation
 from sequor.recipe.model import Recipe, Seed, Text
 from sequor.store.models import WorkState
 
-from .schemas import Wire
+from .wire import Wire
 
 HEAT_CELLS = 60
 

@@ -1,0 +1,323 @@
+"""What is true under a recipe, as it goes over the wire."""
+
+from __future__ import annotations
+
+import base64
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from sequor.advice.suggestions import Offer, offers
+from sequor.advice.ways import Way, ways
+from sequor.core.camera import DIAGONAL_35MM
+from sequor.core.estimation.unknowns import ANGLES, Unknown
+from sequor.core.mapping import NEAREST_DEPTH
+from sequor.core.printing import COARSE_PPI
+from sequor.core.rectangle import Rectangle
+from sequor.operations.rendering import as_taken_token, map_token
+from sequor.pipeline.evaluate import Evaluation
+from sequor.pipeline.fingerprints import keys
+from sequor.pipeline.frame import ratio_of
+from sequor.pipeline.readings import ReferenceResult
+from sequor.recipe.model import Recipe
+from sequor.web.wire import Rect, Wire
+from sequor.wording import words
+from sequor.wording.edges import edges_words
+from sequor.wording.finding import advice_words, finding
+from sequor.wording.frame import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
+
+
+class MeshOut(Wire):
+    """The mesh the preview is drawn from: (rows + 1, columns + 1, 3) little-endian float32 in base64."""
+
+    columns: int
+    rows: int
+    vertices: str
+    nearest: float = Field(description="where W is smaller, nothing is drawn")
+
+
+class PrintOut(Wire):
+    """The frame on paper: ``shown`` is what a printer that fills the sheet leaves of it, in frame pixels."""
+
+    paper: str
+    ppi: float
+    coarse: bool
+    words: str
+    cut: float
+    cut_words: str
+    shown: Rect
+    pixels: tuple[int, int]
+
+
+class FrameOut(Wire):
+    """The frame in corrected pixels and what it costs. ``shape``: width : height as a number, null when it is
+    free; ``subject``: the box about the subject mark in corrected pixels, without size for a point."""
+
+    x: float
+    y: float
+    width: int
+    height: int
+    kept: float
+    empty: float
+    ratio: str
+    shape: float | None
+    subject: Rect | None
+    subject_inside: bool | None
+    printed: PrintOut | None
+
+    @classmethod
+    def of(cls, evaluation: Evaluation) -> FrameOut:
+        """The message for the frame of an evaluation."""
+        frame, cost, mark = evaluation.frame, evaluation.cost, evaluation.subject
+        ratio = ratio_of(evaluation.recipe)
+        return cls(
+            x=frame.x,
+            y=frame.y,
+            width=round(frame.width),
+            height=round(frame.height),
+            kept=cost.kept,
+            empty=cost.empty,
+            ratio=frame_ratio_words(evaluation.recipe),
+            shape=None if ratio is None else ratio[0] / ratio[1],
+            subject=None if mark is None else rect_of(mark),
+            subject_inside=evaluation.subject_inside,
+            printed=_printed(evaluation),
+        )
+
+
+def rect_of(rectangle: Rectangle) -> Rect:
+    """A rectangle as it goes over the wire."""
+    return rectangle.x, rectangle.y, rectangle.width, rectangle.height
+
+
+def _printed(evaluation: Evaluation) -> PrintOut | None:
+    printed, part = evaluation.printed, evaluation.recipe.frame.print
+    if printed is None or part is None:
+        return None
+    return PrintOut(
+        paper=paper_words(part),
+        ppi=printed.ppi,
+        coarse=printed.ppi < COARSE_PPI,
+        words=ppi_words(printed),
+        cut=printed.cut,
+        cut_words=cut_words(printed, evaluation),
+        shown=rect_of(printed.shown),
+        pixels=printed.pixels(part.ppi),
+    )
+
+
+class LineOut(Wire):
+    """A row of the field book."""
+
+    id: str
+    number: int
+    kind: str
+    as_taken: str
+    after: str
+    plus_minus: str
+    verdict: str
+    verdict_words: str
+
+    @classmethod
+    def of(cls, number: int, result: ReferenceResult) -> LineOut:
+        """The message for a line."""
+        return cls(
+            id=result.id,
+            number=number,
+            kind=result.kind,
+            as_taken=words.taken_words(result),
+            after=words.after_words(result),
+            plus_minus=words.uncertainty_words(result),
+            verdict=result.verdict,
+            verdict_words=words.verdict_words(result),
+        )
+
+
+class AngleOut(Wire):
+    """One angle: what the lines say, what is taken out, and that in words; ``sd`` null: not solved."""
+
+    name: Literal["roll", "pitch", "yaw"]
+    solved: float
+    sd: float | None
+    plus_minus: str | None
+    taken_out: float
+    by_hand: float
+    words: str
+
+    @classmethod
+    def of(cls, evaluation: Evaluation, name: Unknown) -> AngleOut:
+        """The message for an angle."""
+        sd, taken_out = evaluation.solution.sd[name], evaluation.taken_out(name)
+        return cls.model_validate(
+            {
+                "name": name,
+                "solved": getattr(evaluation.solution.attitude, name),
+                "sd": sd,
+                "plus_minus": None if sd is None else words.plus_minus(sd),
+                "taken_out": taken_out,
+                "by_hand": getattr(evaluation.recipe.correction.by_hand, name),
+                "words": words.angle_words(name, taken_out),
+            }
+        )
+
+
+class ChoiceOut(Wire):
+    """Something that can be done, and the recipe after it."""
+
+    label: str
+    action: str
+    recipe: Recipe
+
+
+class OfferOut(Wire):
+    """A question with its choices; it speaks of ``lines``."""
+
+    name: str
+    words: str
+    lines: list[str]
+    choices: list[ChoiceOut]
+
+    @classmethod
+    def of(cls, offer: Offer) -> OfferOut:
+        """The message for an offer."""
+        choices = [ChoiceOut(label=one.label, action=one.action, recipe=one.recipe) for one in offer.choices]
+        return cls(name=offer.name, words=offer.words, lines=list(offer.lines), choices=choices)
+
+
+class WayOut(Wire):
+    """What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it."""
+
+    name: str
+    chosen: bool
+    determined: bool
+    words: str
+    recipe: Recipe
+
+    @classmethod
+    def of(cls, way: Way) -> WayOut:
+        """The message for a way."""
+        return cls(
+            name=way.name, chosen=way.chosen, determined=way.determined, words=way.words, recipe=way.recipe
+        )
+
+
+class AdviceOut(Wire):
+    """The one line that would help most: its kind, and the band (x, y, width, height) in photo pixels."""
+
+    kind: Literal["plumb", "level"]
+    band: tuple[float, float, float, float]
+    words: str
+
+    @classmethod
+    def of(cls, evaluation: Evaluation) -> AdviceOut | None:
+        """The message for an evaluation; None where no single line would help."""
+        advice = evaluation.advice
+        if advice is None:
+            return None
+        return cls(kind=advice.kind, band=advice.band, words=advice_words(evaluation, advice))
+
+
+class FocalOut(Wire):
+    """The focal length that angles and proportions rest on."""
+
+    px: float
+    equivalent_mm: float
+    source: str
+    words: str
+
+
+class LensOut(Wire):
+    """What is known of the lens. ``k1_percent``: by how much Brown's first term moves the photo's corner;
+    ``things`` how many straight things took part, ``determined`` the terms that they tell."""
+
+    source: str
+    words: str
+    bending: str
+    k1_percent: float
+    things: int
+    determined: list[str]
+
+    @classmethod
+    def of(cls, evaluation: Evaluation) -> LensOut:
+        """The message for an evaluation."""
+        bending = evaluation.solution.bending
+        return cls(
+            source=evaluation.recipe.lens.source,
+            words=words.lens_words(evaluation),
+            bending=words.bending_words(evaluation),
+            k1_percent=100 * evaluation.mapping.lens.k1 * evaluation.corner**2,
+            things=bending.things,
+            determined=list(bending.names),
+        )
+
+
+class RouteOut(Wire):
+    """A true word on each step."""
+
+    lens: str
+    lines: str
+    frame: str
+    edges: str
+
+
+class EvaluateOut(Wire):
+    """All that is true under a recipe; ``map`` and ``map_as_taken`` name maps in tile addresses, ``made_for``
+    what takes of the corners depend on, ``touch_ups`` what those of each touch-up that is on do."""
+
+    mesh: MeshOut
+    outline: list[tuple[float, float]]
+    frame: FrameOut
+    lines: list[LineOut]
+    angles: list[AngleOut]
+    undetermined: list[str]
+    focal: FocalOut
+    lens: LensOut
+    offers: list[OfferOut] | None
+    ways: list[WayOut] | None
+    advice: AdviceOut | None
+    route: RouteOut
+    state: str
+    finding: str
+    map: str
+    map_as_taken: str
+    made_for: str
+    touch_ups: dict[str, str]
+
+    @classmethod
+    def of(cls, evaluation: Evaluation, choices: bool) -> EvaluateOut:
+        """The message for an evaluation; without ``choices`` offers, ways and advice are null."""
+        mesh = evaluation.mapping.mesh()
+        vertices = base64.b64encode(mesh.vertices.astype("<f4").tobytes()).decode()
+        camera = evaluation.camera
+        made_for = keys(evaluation)
+        return cls(
+            mesh=MeshOut(columns=mesh.columns, rows=mesh.rows, vertices=vertices, nearest=NEAREST_DEPTH),
+            outline=[(float(x), float(y)) for x, y in np.asarray(evaluation.mapping.outline())],
+            frame=FrameOut.of(evaluation),
+            lines=[LineOut.of(index + 1, result) for index, result in enumerate(evaluation.references)],
+            angles=[AngleOut.of(evaluation, name) for name in ANGLES],
+            undetermined=list(evaluation.solution.undetermined),
+            focal=FocalOut(
+                px=camera.focal_px,
+                equivalent_mm=camera.focal_px * DIAGONAL_35MM / float(np.hypot(camera.width, camera.height)),
+                source=camera.source,
+                words=words.focal_words(evaluation),
+            ),
+            lens=LensOut.of(evaluation),
+            offers=[OfferOut.of(offer) for offer in offers(evaluation)] if choices else None,
+            ways=[WayOut.of(way) for way in ways(evaluation)] if choices else None,
+            advice=AdviceOut.of(evaluation) if choices else None,
+            route=RouteOut(
+                lens=words.lens_words(evaluation),
+                lines=words.lines_words(evaluation),
+                frame=frame_words(evaluation),
+                edges=edges_words(evaluation),
+            ),
+            state=words.state(evaluation),
+            finding=finding(evaluation),
+            map=map_token(evaluation),
+            map_as_taken=as_taken_token(evaluation.recipe),
+            made_for=made_for[""],
+            touch_ups={name: key for name, key in made_for.items() if name},
+        )
