@@ -15,10 +15,11 @@ from sqlalchemy import func, select
 
 from sequor.operations import revising, versions
 from sequor.operations.previewing import preview
-from sequor.operations.revising import PhotoNow, quarter_turned
+from sequor.operations.revising import PhotoNow
 from sequor.pipeline.evaluate import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
+from sequor.recipe.quarter_turn import quarter_turned
 from sequor.store.database import Store
 from sequor.store.models import Revision
 

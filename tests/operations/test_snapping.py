@@ -7,9 +7,9 @@ import pytest
 from pictures import horizon_picture, line, recipe
 
 from sequor.core.lens import Lens, half_diagonal
-from sequor.operations.revising import quarter_turned
 from sequor.operations.snapping import NOTE, report, snap_references, with_snapped
 from sequor.recipe.parse import build
+from sequor.recipe.quarter_turn import quarter_turned
 
 PICTURE = horizon_picture(600, 400, -2.0)
 ROUGH = line("r1", "level", (40, 214), (560, 186), sigma_px=2.0)

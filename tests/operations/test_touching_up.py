@@ -16,11 +16,12 @@ from sequor.imaging.patches import read_patch
 from sequor.operations import takes
 from sequor.operations.exporting import export
 from sequor.operations.filling import Means
-from sequor.operations.revising import get_photo, quarter_turned, revise
+from sequor.operations.revising import get_photo, revise
 from sequor.pipeline.evaluate import evaluate
 from sequor.pipeline.fingerprints import keys
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
+from sequor.recipe.quarter_turn import quarter_turned
 from sequor.store.database import Store
 
 PHOTO = jpeg_bytes(np.asarray(Image.open(DEMO / "wendlow_shore.jpg").reduce(6)))

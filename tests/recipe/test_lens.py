@@ -11,10 +11,11 @@ from scenes import scene
 
 from sequor.core.lens import Lens, half_diagonal
 from sequor.operations.rendering import map_from_token, map_token
-from sequor.operations.revising import quarter_turned, solved, with_frame_carried
+from sequor.operations.revising import solved, with_frame_carried
 from sequor.pipeline.evaluate import Evaluation, evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
+from sequor.recipe.quarter_turn import quarter_turned
 from sequor.wording.finding import finding
 from sequor.wording.report import solve_report, with_solved_values
 from sequor.wording.words import bending_words, lens_words, lines_words, under_words

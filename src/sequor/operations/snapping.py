@@ -12,10 +12,7 @@ from sequor.core.lens import Lens
 from sequor.core.snap import NoEdgeError, Picture, Snapped, snap, snap_rectangle
 from sequor.pipeline.evaluate import lens_in_use
 from sequor.recipe.evolve import evolve
-from sequor.recipe.model import Recipe, ReferencePart
-
-NOTE = "x-snap"
-"""The key under which a reference remembers how it was laid, or why it could not be snapped."""
+from sequor.recipe.model import NOTE, Recipe, ReferencePart
 
 
 @dataclass(frozen=True)

@@ -57,6 +57,9 @@ Ratio = Annotated[str, StringConstraints(max_length=40)]
 SubjectPoint = tuple[Coordinate, Coordinate]
 SubjectBox = tuple[Coordinate, Coordinate, Extent, Extent]
 
+NOTE = "x-snap"
+"""The key under which a reference remembers how it was laid, or why it could not be snapped."""
+
 
 class Part(BaseModel):
     """A part of the recipe: unknown keys are an error, keys that begin with ``x-`` are kept as they are."""

@@ -1,0 +1,115 @@
+"""A quarter turn of the photo, and everything in the recipe carried along."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from .evolve import evolve
+from .model import NOTE, CorrectionPart, EdgesPart, FramePart, LensPart, Recipe, ReferencePart
+
+SWAPPED = {"level": "plumb", "plumb": "level"}
+
+
+def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
+    """The recipe after a quarter turn of the photo, everything in it carried along."""
+    photo = recipe.photo
+    width, height = float(photo.width), float(photo.height)
+
+    def turn(x: float, y: float) -> tuple[float, float]:
+        return (height - y, x) if clockwise else (y, width - x)
+
+    references = [_reference_turned(part, turn) for part in recipe.references]
+    frame = _frame_turned(recipe.frame, turn, clockwise)
+    turned = evolve(
+        photo,
+        width=photo.height,
+        height=photo.width,
+        quarter_turns=(photo.quarter_turns + (1 if clockwise else 3)) % 4,
+    )
+    correction = _correction_turned(recipe.correction, clockwise)
+    size = recipe.export.size
+    sized = (size[1], size[0]) if isinstance(size, tuple) else size
+    changed = {
+        "photo": turned,
+        "lens": _lens_turned(recipe.lens, clockwise),
+        "references": references,
+        "correction": correction,
+        "frame": frame,
+        "edges": _edges_turned(recipe.edges, turn),
+        "export": evolve(recipe.export, size=sized),
+    }
+    return evolve(recipe, **changed)
+
+
+def _frame_turned(
+    frame: FramePart, turn: Callable[[float, float], tuple[float, float]], clockwise: bool
+) -> FramePart:
+    """The frame and its subject on the same things; its ratio lies the other way."""
+
+    def box(x: float, y: float, w: float, h: float) -> tuple[float, float, float, float]:
+        return (*(turn(x, y + h) if clockwise else turn(x + w, y)), h, w)
+
+    changed: dict[str, object] = {}
+    if frame.rect is not None:
+        x, y, width, height = frame.rect
+        changed["rect"] = (*box(x, y, width, height)[:2], height, width)
+    if frame.subject is not None:
+        changed["subject"] = turn(*frame.subject) if len(frame.subject) == 2 else box(*frame.subject)
+    if ":" in frame.ratio:
+        changed["ratio"] = ":".join(reversed(frame.ratio.split(":")))
+    return evolve(frame, **changed)
+
+
+def _edges_turned(edges: EdgesPart, turn: Callable[[float, float], tuple[float, float]]) -> EdgesPart:
+    """Areas and straight things on the same things; patches are of no use any more."""
+    segments = edges.segments and [(*turn(a, b), *turn(c, d)) for a, b, c, d in edges.segments]
+    areas = {
+        name: [evolve(area, points=[turn(*point) for point in area.points]) for area in getattr(edges, name)]
+        for name in ("donors", "touch_ups")
+    }
+    return evolve(edges, segments=segments, patches=[], **areas)
+
+
+def _lens_turned(lens: LensPart, clockwise: bool) -> LensPart:
+    """The tangential terms change places with the axes; those of straight things are solved anew."""
+    side = 1 if clockwise else -1
+    changed: dict[str, float] = {"p1": side * lens.p2, "p2": -side * lens.p1}
+    return evolve(lens, **changed)
+
+
+def _correction_turned(correction: CorrectionPart, clockwise: bool) -> CorrectionPart:
+    """Up becomes right in a clockwise turn, and right becomes down: pitch and yaw change places.
+
+    The angles are solved anew from the lines, which have turned too.
+    """
+    hand, amount, on = correction.by_hand, correction.amount, correction.on
+    side = 1 if clockwise else -1
+    return evolve(
+        correction,
+        roll=None,
+        pitch=None,
+        yaw=None,
+        by_hand=evolve(hand, pitch=-side * hand.yaw, yaw=side * hand.pitch),
+        amount=evolve(amount, pitch=amount.yaw, yaw=amount.pitch),
+        on=evolve(on, pitch=on.yaw, yaw=on.pitch),
+        proportion=1 / correction.proportion,
+    )
+
+
+def _reference_turned(
+    part: ReferencePart, turn: Callable[[float, float], tuple[float, float]]
+) -> ReferencePart:
+    points = [turn(*point) for point in part.points]
+    changed: dict[str, object] = {"kind": SWAPPED.get(part.kind, part.kind), "points": points}
+    if part.kind == "rectangle":
+        changed.update(points=from_top_left(points), shape=part.shape and part.shape[::-1])
+    note = (part.model_extra or {}).get(NOTE)
+    if note and "laid" in note:
+        changed[NOTE] = {**note, "laid": [turn(*point) for point in note["laid"]]}
+    return evolve(part, **changed)
+
+
+def from_top_left(corners: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Four corners in clockwise order, beginning with the top left one."""
+    first = min(range(4), key=lambda index: sum(corners[index]))
+    return corners[first:] + corners[:first]
