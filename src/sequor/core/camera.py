@@ -59,6 +59,11 @@ class Intrinsics:
     source: FocalSource
 
     @property
+    def equivalent_mm(self) -> float:
+        """The focal length in mm at 35 mm, by equal diagonal angle of view."""
+        return self.focal_px * DIAGONAL_35MM / float(np.hypot(self.width, self.height))
+
+    @property
     def matrix(self) -> Array:
         """The (3, 3) matrix K from camera axes to photo pixels."""
         return np.array(

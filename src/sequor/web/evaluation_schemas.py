@@ -10,7 +10,6 @@ from pydantic import Field
 
 from sequor.advice.suggestions import Offer, offers
 from sequor.advice.ways import Way, ways
-from sequor.core.camera import DIAGONAL_35MM
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.mapping import NEAREST_DEPTH
 from sequor.core.printing import COARSE_PPI
@@ -300,7 +299,7 @@ class EvaluateOut(Wire):
             undetermined=list(evaluation.solution.undetermined),
             focal=FocalOut(
                 px=camera.focal_px,
-                equivalent_mm=camera.focal_px * DIAGONAL_35MM / float(np.hypot(camera.width, camera.height)),
+                equivalent_mm=camera.equivalent_mm,
                 source=camera.source,
                 words=words.focal_words(evaluation),
             ),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from sequor.core.estimation.consistency import DISAGREE_SIGMAS, Conflict
+from sequor.core.estimation.least_squares import HALF_WIDTH_95
 from sequor.core.estimation.next_line import Advice
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.pipeline.evaluate import Evaluation
@@ -12,7 +13,6 @@ from sequor.pipeline.readings import ReferenceResult
 from sequor.wording.edges import edges_sentences
 from sequor.wording.frame import frame_sentences
 from sequor.wording.words import (
-    HALF_WIDTH_95,
     HARDLY_MEANT_DEG,
     UNNOTICED_DEG,
     after_words,

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from sequor.core.estimation.least_squares import HALF_WIDTH_95
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.rectangle import Rectangle
 from sequor.core.references import Reading
@@ -126,7 +127,7 @@ def field_book_rows(evaluation: Evaluation) -> list[dict[str, Any]]:
                 "after_deg": result.after_deg,
                 "misfit_deg": result.misfit_deg,
                 "after_px": result.after_px,
-                "half_width_95_deg": words.HALF_WIDTH_95 * result.reading.sd_deg,
+                "half_width_95_deg": HALF_WIDTH_95 * result.reading.sd_deg,
                 "weight": part.weight,
                 "verdict": result.verdict,
                 "verdict_words": words.verdict_words(result),

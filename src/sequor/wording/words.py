@@ -9,8 +9,8 @@ from __future__ import annotations
 import math
 from typing import Literal
 
-from sequor.core.camera import DIAGONAL_35MM
 from sequor.core.estimation.consistency import DISAGREE_SIGMAS
+from sequor.core.estimation.least_squares import HALF_WIDTH_95
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.references import Reading
 from sequor.pipeline.evaluate import Evaluation
@@ -26,9 +26,6 @@ State = Literal[
     "turned by hand",
     "lines disagree",
 ]
-
-HALF_WIDTH_95 = 1.959964
-"""Two-sided 95 % point of the normal distribution."""
 
 UNNOTICED_DEG = 0.005
 """Under half of the last decimal that is shown, an angle is called exactly level."""
@@ -283,7 +280,6 @@ def lines_words(evaluation: Evaluation) -> str:
 def focal_words(evaluation: Evaluation) -> str:
     """The focal length that angles and proportions rest on, and where it comes from."""
     camera = evaluation.camera
-    equivalent = camera.focal_px * DIAGONAL_35MM / math.hypot(camera.width, camera.height)
     found = "focal_px" in evaluation.recipe.correction.free
     source = {
         "correction": "from the lines" if found else "given",
@@ -292,4 +288,4 @@ def focal_words(evaluation: Evaluation) -> str:
         "assumed": "assumed",
         "lines": "from the lines",
     }
-    return f"{equivalent:.0f} mm at 35 mm, {source[camera.source]}"
+    return f"{camera.equivalent_mm:.0f} mm at 35 mm, {source[camera.source]}"

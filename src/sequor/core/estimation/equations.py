@@ -15,7 +15,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -91,6 +91,11 @@ class Observations:
     def azimuths(self) -> tuple[str, ...]:
         """The names of the groups' azimuths as unknowns."""
         return tuple(f"azimuth {number}" for number in range(len(self.group_names)))
+
+    def with_aim(self, sd: float) -> Observations:
+        """The same with another standard deviation, in radians, of what is known of the aim; infinite:
+        nothing."""
+        return replace(self, prior=replace(self.prior, aim_sd=sd))
 
     def without(self, index: int) -> Array:
         """Weights (rows,) that leave one reference out."""

@@ -138,7 +138,7 @@ def huber_weights(seen: Observations, off: Array) -> Array:
 SMALL_SHARE = 0.05
 """Of a focal length: so little moves the angles in proportion."""
 
-QUANTILE_95 = 1.959964
+HALF_WIDTH_95 = 1.959964
 """Two-sided 95 % point of the normal distribution."""
 
 NODES = 5
@@ -212,7 +212,7 @@ def with_open_focal(
         sds[row] = np.sqrt(np.diag(covariance))
         mixed += part * (covariance + np.outer(moved[row], moved[row]))
     half = _half_widths(places, moved, sds)
-    scale = half / (QUANTILE_95 * np.sqrt(np.diag(mixed)))
+    scale = half / (HALF_WIDTH_95 * np.sqrt(np.diag(mixed)))
     return mixed * np.outer(scale, scale)
 
 

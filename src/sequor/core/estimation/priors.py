@@ -13,7 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..camera import DIAGONAL_35MM, Array, Intrinsics
+from ..camera import Array, Intrinsics
 from .unknowns import Unknowns
 
 AIM_SD_DEG = 8.0
@@ -28,15 +28,13 @@ LONG_35MM = 50.0
 BEYOND_SDS = 3.0
 """An aim of more than so many standard deviations is no explanation of lines that differ."""
 
-
 WIDE_OPEN = 1e3
 """In radians: nothing is known of where receding lines run, and a line along the horizon leaves it open."""
 
 
 def open_bending(camera: Intrinsics) -> float:
     """The standard deviation of k1, in half diagonals, where nothing tells how the lens bends."""
-    long = camera.focal_px * DIAGONAL_35MM / math.hypot(camera.width, camera.height) >= LONG_35MM
-    return 0.0 if long else BENDING_SD
+    return 0.0 if camera.equivalent_mm >= LONG_35MM else BENDING_SD
 
 
 @dataclass(frozen=True)

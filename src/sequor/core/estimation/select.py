@@ -58,7 +58,7 @@ def select_parameters(
         if told <= math.radians(WIDEST_AIM_SD_DEG):
             at = there
         if told <= math.radians(SETTLED_AIM_SD_DEG):
-            seen = replace(seen, prior=replace(seen.prior, aim_sd=math.inf))
+            seen = seen.with_aim(math.inf)
     at = least_squares(seen, at, wanted, until=ROUGH_STEP)
     if not roll_determined(seen, at, wanted):
         return seen, (), at
@@ -66,10 +66,11 @@ def select_parameters(
     for name in (*more, *(["focal_px"] if "focal_px" in free else [])):
         tried = (*wanted, name)
         # How people aim tells no focal length.
-        alone = replace(seen, prior=replace(seen.prior, aim_sd=math.inf)) if name == "focal_px" else seen
-        if standard_error(alone, start(name, seen, at), tried, name) > NOT_AT_ALL:
+        alone = seen.with_aim(math.inf) if name == "focal_px" else seen
+        begun = start(name, seen, at)
+        if standard_error(alone, begun, tried, name) > NOT_AT_ALL:
             continue
-        reached = least_squares(seen, start(name, seen, at), tried, until=ROUGH_STEP)
+        reached = least_squares(seen, begun, tried, until=ROUGH_STEP)
         widest = WIDEST_FOCAL_SD if name == "focal_px" else math.radians(WIDEST_SD_DEG)
         steepest = max(abs(reached.pitch), abs(reached.yaw))
         if standard_error(seen, reached, tried, name) <= widest and steepest < STEEPEST:
@@ -89,7 +90,7 @@ def pitch_standard_error_alone(
     """
     if abs(at.pitch) >= STEEPEST:
         return math.inf
-    alone = replace(seen, prior=replace(seen.prior, aim_sd=math.inf))
+    alone = seen.with_aim(math.inf)
     speaking: Array = (weights * np.isin(seen.owner, seen.owner[: len(seen.kinds)][seen.kinds > 0])).astype(
         float
     )

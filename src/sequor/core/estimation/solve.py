@@ -145,7 +145,7 @@ def solve(
         and settled
         and pitch_standard_error_alone(seen, at, wanted, weights) > math.radians(SETTLED_AIM_SD_DEG)
     ):
-        seen = replace(seen, prior=replace(seen.prior, aim_sd=Prior().aim_sd))
+        seen = seen.with_aim(Prior().aim_sd)
         at = least_squares(seen, at, wanted, weights)
     covariance = covariance_matrix(seen, at, wanted, weights)
     if covariance is None:
