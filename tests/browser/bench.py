@@ -59,7 +59,12 @@ def finding(page: Page) -> Locator:
 
 def says(page: Page, words: str) -> None:
     """Wait until the finding holds these words (a regular expression)."""
-    expect(finding(page)).to_contain_text(re.compile(words))
+    try:
+        expect(finding(page)).to_contain_text(re.compile(words))
+    except AssertionError as error:
+        told = [*page.get_by_role("alert").all_inner_texts(), *page.get_by_role("status").all_inner_texts()]
+        error.add_note(f"The page tells: {told}")
+        raise
 
 
 def kept(page: Page, count: int) -> None:

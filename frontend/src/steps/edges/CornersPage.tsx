@@ -154,7 +154,6 @@ function Reach({ choices, mode, recipe, read, ask }: ReachProps) {
         })}
       </Columns>
       <NumberField
-        key={read.frame.empty}
         label="Trim to at most … empty"
         unit="%"
         least={0}

@@ -179,7 +179,6 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
       </Flex>
       <Box mt="6px" fontSize="13px">
         <NumberField
-          key={String(size)}
           label="Another width"
           unit="px"
           least={1}

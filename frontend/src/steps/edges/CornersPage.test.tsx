@@ -1,0 +1,38 @@
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
+import { afterEach, expect, it, vi } from "vitest";
+
+import { api, type Bench, type Recipe } from "../../api/client";
+import { openWith, type Seen } from "../../bench/benchStore";
+import { system } from "../../theme";
+import { CornersPage } from "./CornersPage";
+
+afterEach(() => {
+  cleanup();
+  vi.restoreAllMocks();
+});
+
+const recipe = { edges: { mode: "leave", colour: null, hint: null, patches: [] } } as unknown as Recipe;
+const seen = (empty: number) => ({ frame: { empty, kept: 1 } }) as unknown as Seen;
+
+it("keeps what is being typed while an answer comes in", async () => {
+  vi.spyOn(api, "edges").mockResolvedValue({ choices: [], suits: null, words: null, hurts_from: null, heat: null } as never);
+  const frame = vi.spyOn(api, "frame").mockReturnValue(new Promise(() => undefined));
+  openWith({ photo: { id: 7, revision: 1 }, recipe } as unknown as Bench, seen(0.176));
+  const page = (empty: number) => (
+    <ChakraProvider value={system}>
+      <QueryClientProvider client={new QueryClient()}>
+        <CornersPage recipe={recipe} read={seen(empty)} />
+      </QueryClientProvider>
+    </ChakraProvider>
+  );
+  const { rerender } = render(page(0.176));
+  fireEvent.change(screen.getByLabelText("Trim to at most … empty"), { target: { value: "2" } });
+  rerender(page(0.1761));
+  const field = screen.getByLabelText<HTMLInputElement>("Trim to at most … empty");
+  expect(field.value).toBe("2");
+  fireEvent.keyDown(field, { key: "Enter" });
+  await waitFor(() => expect(frame).toHaveBeenCalledWith(recipe, expect.objectContaining({ extent: "at most", share: 0.02 })));
+  expect(field.value).toBe("17.6");
+});
