@@ -13,11 +13,11 @@ import numpy as np
 from scenes import KINDS, SCENES, scene
 from test_snap import SKY_AND_WATER, frame_of, is_clear, random_line, rough_starts
 
+from sequor.core.distortion.models import no_lens
 from sequor.core.estimation.solve import solve
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.core.lens import no_lens
-from sequor.core.references import Reference
-from sequor.core.snap import NoEdgeError, snap
+from sequor.core.look.snap import NoEdgeError, snap
+from sequor.core.references.base import Reference
 
 
 def attitudes() -> None:

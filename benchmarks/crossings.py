@@ -13,7 +13,7 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-from sequor.core.fill.complete import fill
+from sequor.core.fill.patchmatch import fill
 
 DEPTH, LONG = 120, 100
 SIZE = (700, 560)

@@ -29,7 +29,7 @@ from PIL import Image
 from scipy.stats import wasserstein_distance
 from skimage.restoration import inpaint_biharmonic
 
-from sequor.core.fill.complete import Completion, fill
+from sequor.core.fill.patchmatch import Completion, fill
 
 Picture = np.ndarray
 ANGLES = (1, 3, 6)

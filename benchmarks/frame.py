@@ -25,9 +25,9 @@ from benchmarks.lines import put_on_the_bench
 from benchmarks.photo import make
 from benchmarks.served import on_the_bench, percentiles, started
 from sequor.core.camera import Attitude, intrinsics
-from sequor.core.fitting import HalfPlanes, largest, largest_of_any_ratio
-from sequor.core.lens import Lens, half_diagonal
-from sequor.core.mapping import Mapping
+from sequor.core.distortion.models import Lens, half_diagonal
+from sequor.core.frame.largest import HalfPlanes, largest, largest_of_any_ratio
+from sequor.core.warp.base import Mapping
 
 WIDTH, HEIGHT = 6000, 4000
 MIDDLE = np.array([WIDTH / 2, HEIGHT / 2])

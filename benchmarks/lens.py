@@ -22,10 +22,10 @@ from scipy.special import erf
 from benchmarks.photo import make
 from benchmarks.served import FLAGS, import_to_display, percentiles, started
 from sequor.core.camera import Attitude, intrinsics
-from sequor.core.fitting import largest
-from sequor.core.lens import Lens, half_diagonal
-from sequor.core.mapping import Mapping
-from sequor.core.resample import resample
+from sequor.core.distortion.models import Lens, half_diagonal
+from sequor.core.frame.largest import largest
+from sequor.core.raster.resample import resample
+from sequor.core.warp.base import Mapping
 
 SHIFT = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1]])
 REPEATS = 5

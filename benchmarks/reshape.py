@@ -26,10 +26,10 @@ import numpy as np
 from PIL import Image
 
 from sequor.core.camera import Attitude, intrinsics
-from sequor.core.mapping import Mapping
-from sequor.core.resample import resample
-from sequor.core.reshape import Marked, Mesh, Problem, Reshaped, reshape
-from sequor.core.segments import find_segments
+from sequor.core.look.segments import find_segments
+from sequor.core.raster.resample import resample
+from sequor.core.warp.base import Mapping
+from sequor.core.warp.reshape import Marked, Mesh, Problem, Reshaped, reshape
 
 from .photo import make
 from .timing import best

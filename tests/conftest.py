@@ -12,7 +12,7 @@ from clients import Importer, Page, Straight
 from hypothesis import settings
 from sqlalchemy import Engine, text
 
-from sequor.core import mapping
+from sequor.core.warp import base as mapping
 from sequor.jobs.jobs import Jobs
 from sequor.launch import background
 from sequor.launch.background import Helpers

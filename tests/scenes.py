@@ -12,8 +12,8 @@ from pictures import DEMO, Picture
 from PIL import Image
 
 from sequor.core.camera import Array, Intrinsics, intrinsics
-from sequor.core.lens import Lens
-from sequor.core.references import Kind
+from sequor.core.distortion.models import Lens
+from sequor.core.references.base import Kind
 
 SCENES = ("shore", "mill", "village", "tower", "viaduct", "glasshouse")
 KINDS: dict[str, Kind] = {

@@ -16,7 +16,7 @@ from pictures import horizon_picture
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
-from sequor.core.ratio import agrees_with_ratio
+from sequor.core.frame.ratio import agrees_with_ratio
 
 pytestmark = pytest.mark.browser
 SIZE = (900, 600)

@@ -14,11 +14,11 @@ import numpy as np
 from worlds import rotation
 
 from sequor.core.camera import Array, Attitude, Intrinsics, intrinsics
+from sequor.core.distortion.models import Lens, no_lens
 from sequor.core.estimation.priors import open_bending
 from sequor.core.estimation.solve import Solution, solve
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.core.lens import Lens, no_lens
-from sequor.core.references import Kind, Reference
+from sequor.core.references.base import Kind, Reference
 
 WIDTH, HEIGHT = 6000, 4000
 PLAIN = no_lens(WIDTH, HEIGHT)

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from sequor.core.camera import Array, Attitude, intrinsics
-from sequor.core.lens import Lens, half_diagonal
-from sequor.core.mapping import Mapping
+from sequor.core.distortion.models import Lens, half_diagonal
+from sequor.core.warp.base import Mapping
 
 
 def rolled(degrees: float, width: int = 3000, height: int = 2000) -> Mapping:

@@ -11,11 +11,11 @@ from hypothesis import strategies as st
 from worlds import laid, mirrored, photographed, turned
 
 from sequor.core.camera import Array, Attitude, Intrinsics, intrinsics
+from sequor.core.distortion.models import Lens, no_lens
 from sequor.core.estimation.solve import Solution, judge, solve
 from sequor.core.estimation.unknowns import Unknown
-from sequor.core.lens import Lens, no_lens
-from sequor.core.mapping import Mapping
-from sequor.core.references import Reference, read
+from sequor.core.references.base import Reference, read
+from sequor.core.warp.base import Mapping
 
 WIDTH, HEIGHT, FOCAL = 3000, 2000, 2400.0
 CAMERA = intrinsics(WIDTH, HEIGHT, photo_focal_px=FOCAL)

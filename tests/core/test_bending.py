@@ -8,11 +8,11 @@ from scenes import scene
 from scipy.optimize import least_squares
 from worlds import laid, photographed
 
-from sequor.core.bending import solve_bending
 from sequor.core.camera import Array, Attitude, intrinsics
+from sequor.core.distortion.fit import solve_bending
+from sequor.core.distortion.models import Lens, half_diagonal, no_lens
 from sequor.core.estimation.solve import solve
-from sequor.core.lens import Lens, half_diagonal, no_lens
-from sequor.core.references import Reference
+from sequor.core.references.base import Reference
 
 WIDTH, HEIGHT, FOCAL = 3000, 2000, 2400.0
 UNIT = half_diagonal(WIDTH, HEIGHT)

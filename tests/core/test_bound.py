@@ -19,10 +19,10 @@ import pytest
 from worlds import Point, opencv_terms, photographed, rotation
 
 from sequor.core.camera import Array, Attitude, Intrinsics
+from sequor.core.distortion.models import Lens, no_lens
 from sequor.core.estimation.solve import solve
 from sequor.core.estimation.unknowns import Unknown
-from sequor.core.lens import Lens, no_lens
-from sequor.core.references import Kind, Reference
+from sequor.core.references.base import Kind, Reference
 
 DRAWS = 2000
 SIGMA = 0.8

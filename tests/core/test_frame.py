@@ -11,13 +11,13 @@ from scipy.optimize import linprog
 from shapely import Polygon, box, prepare
 
 from sequor.core.camera import Attitude, intrinsics
-from sequor.core.fitting import HalfPlanes, holds, largest, shrink_into
-from sequor.core.frame import carry, cost
-from sequor.core.lens import Lens, half_diagonal
-from sequor.core.mapping import Mapping
-from sequor.core.ratio import GOLDEN, agrees_with_ratio
+from sequor.core.distortion.models import Lens, half_diagonal
+from sequor.core.frame.cost import carry, cost
+from sequor.core.frame.largest import HalfPlanes, holds, largest, shrink_into
+from sequor.core.frame.ratio import GOLDEN, agrees_with_ratio
+from sequor.core.raster.resample import resample
 from sequor.core.rectangle import Rectangle
-from sequor.core.resample import resample
+from sequor.core.warp.base import Mapping
 
 
 def test_worked_figures() -> None:

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from worlds import opencv_terms
 
-from sequor.core.lens import Lens, database_lens, half_diagonal, no_lens
+from sequor.core.distortion.models import Lens, database_lens, half_diagonal, no_lens
 
 FOCAL = 2000.0
 small = st.floats(-0.03, 0.03)

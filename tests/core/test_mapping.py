@@ -8,8 +8,8 @@ import pytest
 from worlds import opencv_terms
 
 from sequor.core.camera import Attitude, intrinsics
-from sequor.core.lens import Lens, half_diagonal
-from sequor.core.mapping import Mapping
+from sequor.core.distortion.models import Lens, half_diagonal
+from sequor.core.warp.base import Mapping
 
 CAMERA = intrinsics(3000, 2000, focal_35mm=31)
 BARREL = Lens((1500, 1000), half_diagonal(3000, 2000), k1=-0.08, k2=0.01, p1=0.001)

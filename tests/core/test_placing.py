@@ -8,10 +8,10 @@ from maps import any_map, middle, rolled
 from shapely import Polygon, box
 
 from sequor.core.camera import Attitude, intrinsics
-from sequor.core.fitting import holds, largest
-from sequor.core.mapping import Mapping
-from sequor.core.placing import Target, place
+from sequor.core.frame.largest import holds, largest
+from sequor.core.frame.placing import Target, place
 from sequor.core.rectangle import Rectangle
+from sequor.core.warp.base import Mapping
 
 
 def whole(mapping: Mapping) -> Rectangle:
@@ -49,7 +49,9 @@ def test_it_shrinks_only_as_far_as_it_must(straight: bool) -> None:
             # Moved only the way it was asked, unless that would have cost more than a twentieth.
             moved = found.frame.centre - frame.centre
             aside = moved[0] if target.across is None else moved[1]
-            free = largest(mapping.outline(), frame.width, frame.height, frame.centre, target.wish(None, 1.0))
+            free = largest(
+                mapping.outline(), frame.width, frame.height, frame.centre, target.constraints(None, 1.0)
+            )
             assert found.frame.width >= free.width * (0.95 if abs(aside) < 1e-3 else 1 - 1e-6) - 0.3
         elif found.scale < 1 - 1e-3:
             larger = 1 + 1.5 / found.frame.width

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from sequor.core.references import fold, lean_of, off_direction, read, slope_of
+from sequor.core.references.base import fold, lean_of, off_direction, read, slope_of
 
 TRIANGLES = [
     # right triangles worked by hand: (points, slope, lean, length)

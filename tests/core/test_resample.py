@@ -9,9 +9,9 @@ import pyvips
 from pictures import smooth_picture
 
 from sequor.core.camera import Attitude, intrinsics
-from sequor.core.lens import Lens, half_diagonal
-from sequor.core.mapping import Mapping
-from sequor.core.resample import lanczos_table, resample
+from sequor.core.distortion.models import Lens, half_diagonal
+from sequor.core.raster.resample import lanczos_table, resample
+from sequor.core.warp.base import Mapping
 
 SHIFT = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1]])
 

@@ -8,13 +8,13 @@ import pytest
 from numpy.typing import NDArray
 
 from sequor.core.camera import Attitude, intrinsics
-from sequor.core.lattice import Lattice
-from sequor.core.lens import Lens, half_diagonal
-from sequor.core.mapping import Mapping
+from sequor.core.distortion.models import Lens, half_diagonal
+from sequor.core.look.segments import find_segments
+from sequor.core.raster.resample import resample, shown
 from sequor.core.rectangle import Rectangle
-from sequor.core.resample import resample, shown
-from sequor.core.reshape import CannotReshapeError, Marked, Mesh, Problem, reshape
-from sequor.core.segments import find_segments
+from sequor.core.warp.base import Mapping
+from sequor.core.warp.lattice import Lattice
+from sequor.core.warp.reshape import CannotReshapeError, Marked, Mesh, Problem, reshape
 
 Array = NDArray[np.float64]
 WIDE, HIGH = 900, 600

@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sequor.core.composition import SHARES, golden_spiral
-from sequor.core.printing import MM_PER, Sheet, iso_a, print_frame
-from sequor.core.ratio import GOLDEN, agrees_with_ratio, parse_ratio, typed_ratio
+from sequor.core.frame.composition import SHARES, golden_spiral
+from sequor.core.frame.print import MM_PER, Sheet, iso_a, print_frame
+from sequor.core.frame.ratio import GOLDEN, agrees_with_ratio, parse_ratio, typed_ratio
 from sequor.core.rectangle import Rectangle
 
 

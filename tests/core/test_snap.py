@@ -10,8 +10,8 @@ import pytest
 from scenes import SCENES, scene
 
 from sequor.core.camera import Array
-from sequor.core.lens import Lens, no_lens
-from sequor.core.snap import NoEdgeError, Picture, snap, snap_rectangle
+from sequor.core.distortion.models import Lens, no_lens
+from sequor.core.look.snap import NoEdgeError, Picture, snap, snap_rectangle
 
 OFF_PX, TURNED_DEG = 12.0, 1.5
 

@@ -11,8 +11,8 @@ from PIL import Image
 from skimage.draw import disk, polygon2mask
 
 from sequor.core.fill.areas import Area, barred, box_of, feathered
-from sequor.core.fill.complete import Completion, NothingToCopyError, fill
 from sequor.core.fill.painted import blended
+from sequor.core.fill.patchmatch import Completion, NothingToCopyError, fill
 from sequor.core.fill.strips import boxes, fill_in_strips
 
 Mask = NDArray[np.bool_]
@@ -56,7 +56,7 @@ def test_a_forbidden_area_is_never_a_source(seed: int) -> None:
 def test_with_areas_named_all_comes_from_them(halved: bool, monkeypatch: pytest.MonkeyPatch) -> None:
     """Also where the fill is begun on a reduced picture."""
     if halved:
-        monkeypatch.setattr("sequor.core.fill.complete.REPEATED_PIXELS", 12_000)
+        monkeypatch.setattr("sequor.core.fill.patchmatch.REPEATED_PIXELS", 12_000)
     picture = scene()
     hole = box(240, 160, 60, 100, 120, 160)
     outside = ~box(240, 160, 10, 5, 230, 40)

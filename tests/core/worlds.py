@@ -9,8 +9,8 @@ import numpy as np
 from scipy.spatial.transform import Rotation
 
 from sequor.core.camera import Array, Attitude
-from sequor.core.lens import Lens
-from sequor.core.references import Kind, Reference
+from sequor.core.distortion.models import Lens
+from sequor.core.references.base import Kind, Reference
 
 Point = tuple[float, float, float]
 

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from scenes import SCENES, scene
 
-from sequor.core.lens import Lens, database_lens
+from sequor.core.distortion.models import Lens, database_lens
 from sequor.imaging.metadata import CameraFacts
 from sequor.imaging.profiles import MODELS, Profile, find_profiles, search_profiles
 

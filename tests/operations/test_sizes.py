@@ -14,7 +14,7 @@ import pytest
 from pictures import camera_exif, jpeg_bytes, line, recipe, smooth_picture
 from PIL import Image
 
-from sequor.core.ratio import agrees_with_ratio
+from sequor.core.frame.ratio import agrees_with_ratio
 from sequor.operations.exporting import NoRoomError, export, export_together
 from sequor.pipeline.evaluate import evaluate
 from sequor.pipeline.frame import ratio_of

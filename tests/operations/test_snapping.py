@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from pictures import horizon_picture, line, recipe
 
-from sequor.core.lens import Lens, half_diagonal
+from sequor.core.distortion.models import Lens, half_diagonal
 from sequor.operations.snapping import NOTE, report, snap_references, with_snapped
 from sequor.recipe.parse import build
 from sequor.recipe.quarter_turn import quarter_turned

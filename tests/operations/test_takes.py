@@ -15,12 +15,12 @@ from PIL import Image
 from sqlalchemy import update
 
 from sequor.advice.edges import with_corners, with_edges
-from sequor.core.fill import complete
+from sequor.core.fill import patchmatch
 from sequor.imaging.patches import NOTE, read_patch
 from sequor.operations import revising, takes
+from sequor.operations.attach_patches import patch_of
 from sequor.operations.exporting import export
 from sequor.operations.filling import Means
-from sequor.operations.listing import patch_of
 from sequor.operations.revising import get_photo, revise
 from sequor.pipeline.evaluate import evaluate
 from sequor.recipe.model import Recipe
@@ -97,7 +97,7 @@ def test_takes_are_made_and_kept_as_patches(filling: Filling) -> None:
 def test_asked_again_they_stay(filling: Filling, monkeypatch: pytest.MonkeyPatch) -> None:
     filling.ask(1)
     first = filling.make()
-    monkeypatch.setattr(complete.Completion, "take", None)
+    monkeypatch.setattr(patchmatch.Completion, "take", None)
     filling.ask(1)
     again = filling.make()
     assert [take.parts for take in again] == [take.parts for take in first]
@@ -193,14 +193,14 @@ def test_a_patch_that_does_not_fit_is_refused(filling: Filling, tmp_path: Path) 
 def test_stopped_while_it_is_made(filling: Filling, monkeypatch: pytest.MonkeyPatch) -> None:
     """The next word on how far it is finds it stopped; the others are made, and it can be begun again."""
     filling.ask(1, 2)
-    whole = complete.Completion.take
+    whole = patchmatch.Completion.take
 
     def stopped(self: Any, seed: int, progress: Any, look: Any) -> Any:
         if seed == 1:
             takes.cancel(filling.store, filling.id, takes.takes_of(filling.store, filling.id)[1][0].id)
         return whole(self, seed, progress, look)
 
-    monkeypatch.setattr(complete.Completion, "take", stopped)
+    monkeypatch.setattr(patchmatch.Completion, "take", stopped)
     monkeypatch.setattr(takes, "TELL_SECONDS", 0.0)
     one, two = filling.make()
     assert (one.state, one.words, two.state) == ("cancelled", "stopped", "done")
@@ -230,14 +230,14 @@ def test_what_goes_wrong_is_said_and_the_next_is_made(
     filling: Filling, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     filling.ask(1, 2)
-    whole = complete.Completion.take
+    whole = patchmatch.Completion.take
 
     def broken(self: Any, seed: int, progress: Any, look: Any) -> Any:
         if seed == 1:
             raise MemoryError
         return whole(self, seed, progress, look)
 
-    monkeypatch.setattr(complete.Completion, "take", broken)
+    monkeypatch.setattr(patchmatch.Completion, "take", broken)
     one, two = filling.make()
     assert (one.state, two.state) == ("failed", "done") and "not enough memory" in one.words
 

@@ -10,9 +10,9 @@ from sequor.core.camera import Attitude
 from sequor.core.estimation.priors import open_bending
 from sequor.core.estimation.solve import Solution, solve
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.core.mapping import Mapping
-from sequor.core.references import Reference, read
-from sequor.core.snap import NoEdgeError, snap
+from sequor.core.look.snap import NoEdgeError, snap
+from sequor.core.references.base import Reference, read
+from sequor.core.warp.base import Mapping
 
 STRAIGHT = [name for name in SCENES if scene(name).lens.straight]
 

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pictures import line, recipe
 
-from sequor.core.references import read
+from sequor.core.references.base import read
 from sequor.pipeline.evaluate import Evaluation, evaluate
 from sequor.recipe.parse import RecipeError, build
 from sequor.wording.finding import finding

@@ -13,8 +13,8 @@ from pictures import line, recipe
 
 from sequor.advice import frame_actions
 from sequor.advice.framing_options import CostRow, cost_rows
-from sequor.core.fitting import holds
-from sequor.core.ratio import GOLDEN
+from sequor.core.frame.largest import holds
+from sequor.core.frame.ratio import GOLDEN
 from sequor.core.rectangle import Rectangle
 from sequor.pipeline.evaluate import evaluate
 from sequor.pipeline.frame import output_size, with_size_of

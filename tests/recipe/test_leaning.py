@@ -12,7 +12,7 @@ from worlds import photographed
 from sequor.advice.suggestions import EASED_AMOUNT, Offer, offers
 from sequor.advice.ways import ways
 from sequor.core.camera import Attitude
-from sequor.core.lens import no_lens
+from sequor.core.distortion.models import no_lens
 from sequor.pipeline.evaluate import Evaluation, evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build

@@ -9,7 +9,7 @@ import pytest
 from pictures import line, recipe
 from scenes import scene
 
-from sequor.core.lens import Lens, half_diagonal
+from sequor.core.distortion.models import Lens, half_diagonal
 from sequor.operations.rendering import map_from_token, map_token
 from sequor.operations.revising import solved, with_frame_carried
 from sequor.pipeline.evaluate import Evaluation, evaluate

@@ -248,7 +248,7 @@ def test_tiles_are_the_export(own_page: Page, photo: dict[str, Any]) -> None:
     assert tile.status_code == 200 and "immutable" in tile.headers["Cache-Control"]
     seen = np.asarray(Image.open(io.BytesIO(tile.data)))
     assert seen.shape == (TILE, TILE, 3)
-    from sequor.core.resample import resample
+    from sequor.core.raster.resample import resample
 
     the_map = evaluate(build(laid(photo, RISING))).mapping
     decoded = np.asarray(Image.open(io.BytesIO(JPEG)).convert("RGB"))

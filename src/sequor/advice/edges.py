@@ -7,10 +7,10 @@ from typing import Literal
 
 from sequor.advice.frame_actions import Framed, with_empty, with_frame
 from sequor.core.camera import Array
-from sequor.core.fitting import largest
-from sequor.core.frame import carry, cost
-from sequor.core.mapping import Mapping, photo_corners
+from sequor.core.frame.cost import carry, cost
+from sequor.core.frame.largest import largest
 from sequor.core.rectangle import Rectangle
+from sequor.core.warp.base import Mapping, photo_corners
 from sequor.pipeline.evaluate import Evaluation, evaluate
 from sequor.pipeline.frame import largest_frame, photo_middle, ratio_of
 from sequor.recipe.evolve import evolve

@@ -11,8 +11,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from sequor.core import fitting
-from sequor.core.placing import Target, place
+from sequor.core.frame.constraints import FrameConstraints, NoFrameError
+from sequor.core.frame.largest import holds, largest, shrink_into
+from sequor.core.frame.placing import Target, place
 from sequor.core.rectangle import Rectangle
 from sequor.pipeline.evaluate import WHOLE, Evaluation, evaluate
 from sequor.pipeline.frame import largest_frame, photo_middle, ratio_of
@@ -55,7 +56,7 @@ def with_ratio(recipe: Recipe, ratio: str) -> Framed:
         return named
     try:
         exact = largest_frame(now.mapping, new, mark)
-    except fitting.NoFrameError:
+    except NoFrameError:
         return Framed(wanted, named.action, "No frame of this shape holds all of the subject.")
     return Framed(with_frame(wanted, rect=rect_values(exact.inwards())), named.action)
 
@@ -68,10 +69,10 @@ def _covering(now: Evaluation, ratio: tuple[float, float], mark: Rectangle | Non
     if now.recipe.frame.allow_empty:
         return Rectangle.about(frame.centre, width, height)
     try:
-        wish = fitting.Wish(mark, at_most=1.0)
-        return fitting.largest(outline, width, height, frame.centre, wish)
-    except fitting.NoFrameError:
-        return fitting.largest(outline, width, height, frame.centre, fitting.Wish(at_most=1.0))
+        constraints = FrameConstraints(mark, at_most=1.0)
+        return largest(outline, width, height, frame.centre, constraints)
+    except NoFrameError:
+        return largest(outline, width, height, frame.centre, FrameConstraints(at_most=1.0))
 
 
 def swapped(recipe: Recipe) -> Framed:
@@ -102,8 +103,8 @@ def _swapped_free(recipe: Recipe) -> Recipe:
     frame = now.frame
     turned = Rectangle.about(frame.centre, frame.height, frame.width)
     if not recipe.frame.allow_empty:
-        wish = fitting.Wish(at_most=1.0)
-        turned = fitting.largest(now.mapping.outline(), turned.width, turned.height, frame.centre, wish)
+        constraints = FrameConstraints(at_most=1.0)
+        turned = largest(now.mapping.outline(), turned.width, turned.height, frame.centre, constraints)
     return with_frame(recipe, rect=rect_values(turned.inwards()))
 
 
@@ -113,7 +114,7 @@ def around_subject(recipe: Recipe) -> Framed:
     mark = _mark(now)
     try:
         exact = largest_frame(now.mapping, ratio_of(recipe), mark)
-    except fitting.NoFrameError:
+    except NoFrameError:
         raise RecipeError("no frame of this shape holds all of the subject", "frame.subject") from None
     return Framed(
         with_frame(recipe, rect=rect_values(exact.inwards()), allow_empty=False),
@@ -188,9 +189,9 @@ def with_empty(recipe: Recipe, allow: bool) -> Framed:
     if allow or recipe.frame.rect is None:
         return Framed(after, action)
     now = evaluate(recipe)
-    if fitting.holds(now.mapping.outline(), now.frame):
+    if holds(now.mapping.outline(), now.frame):
         return Framed(after, action)
-    exact = fitting.shrink_into(now.mapping.outline(), now.frame)
+    exact = shrink_into(now.mapping.outline(), now.frame)
     ratio = ratio_of(recipe) or (exact.width, exact.height)
     scale = min(exact.width / ratio[0], exact.height / ratio[1])
     inside = Rectangle.about(exact.centre, ratio[0] * scale, ratio[1] * scale).inwards()

@@ -10,7 +10,7 @@ from sequor.advice.edges import nothing_cut, same_size, with_edges
 from sequor.advice.frame_actions import with_frame
 from sequor.advice.ways import WAYS
 from sequor.core.estimation.unknowns import ANGLES
-from sequor.core.frame import Cost, cost
+from sequor.core.frame.cost import Cost, cost
 from sequor.core.rectangle import Rectangle
 from sequor.pipeline.evaluate import WHOLE, Evaluation, evaluate
 from sequor.pipeline.frame import largest_frame, ratio_of, subject_on

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .camera import Array
+from sequor.core.camera import Array
 
 TOUCH = 1e-6
 """Corrected pixels by which a rectangle may reach over the outline and still counts as inside."""

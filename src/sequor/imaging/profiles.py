@@ -16,7 +16,7 @@ from xml.etree import ElementTree
 
 import lensfunpy
 
-from sequor.core.lens import Model, half_diagonal
+from sequor.core.distortion.models import Model, half_diagonal
 
 from .metadata import CameraFacts
 

@@ -32,10 +32,10 @@ def _make_ready(**_: object) -> None:
     """Load what the first take would wait for; end with the worker, and stay within bounds of memory."""
     end_with_parent()
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
-    from sequor.core import lanczos
-    from sequor.core.fill import complete
+    from sequor.core.fill import patchmatch
+    from sequor.core.raster import lanczos
 
-    assert lanczos and complete
+    assert lanczos and patchmatch
 
 
 @app.task(name=MAKE_TAKES)  # type: ignore[untyped-decorator]

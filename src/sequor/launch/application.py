@@ -14,9 +14,9 @@ from apiflask import APIFlask
 from sqlalchemy import Engine
 from waitress.server import create_server
 
-from sequor.core.lens import no_lens
-from sequor.core.mapping import Mapping
-from sequor.core.resample import resample
+from sequor.core.distortion.models import no_lens
+from sequor.core.raster.resample import resample
+from sequor.core.warp.base import Mapping
 from sequor.jobs.jobs import Jobs
 from sequor.operations import checking
 from sequor.operations.importing import inspect, register

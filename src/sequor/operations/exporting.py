@@ -11,7 +11,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from sequor.core.resample import resample, shown
+from sequor.core.raster.resample import resample, shown
 from sequor.imaging.decode import Picture, colour_profile, decode, profile_notice
 from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDING_OF, ENDINGS, Format, write, write_mask
 from sequor.imaging.metadata import camera_facts, carry_over

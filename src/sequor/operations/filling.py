@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from sequor.core.fill.areas import Box, barred
 from sequor.core.fill.parts import EmptyPart, parts
-from sequor.core.resample import resample, shown
+from sequor.core.raster.resample import resample, shown
 from sequor.imaging.decode import Picture
 from sequor.imaging.patches import read_patch
 from sequor.painter.client import Painter, PainterError
@@ -25,7 +25,7 @@ from sequor.recipe.model import PatchPart, Recipe
 from sequor.recipe.parse import RecipeError
 
 if TYPE_CHECKING:
-    from sequor.core.fill.complete import Completion, Rough
+    from sequor.core.fill.patchmatch import Completion, Rough
 
 Mask = NDArray[np.bool_]
 Progress = Callable[[float], None]
@@ -124,7 +124,7 @@ class Corners:
         whole = self._whole()
         if self._hint is not None:
             return [self._painted(whole, part, seed, progress) for part in wanted]
-        from sequor.core.fill.complete import NothingToCopyError
+        from sequor.core.fill.patchmatch import NothingToCopyError
         from sequor.core.fill.strips import fill_in_strips
 
         bar = no_sources(self._evaluation)
@@ -189,7 +189,7 @@ def _completion_of(
 ) -> Completion:
     """How the hole of a photo's frame is filled: it is begun on the photo reduced, under the same map."""
     # numba takes half a second to load: the first hole waits for it, not every start.
-    from sequor.core.fill.complete import Completion, NothingToCopyError, halvings_of
+    from sequor.core.fill.patchmatch import Completion, NothingToCopyError, halvings_of
 
     halvings = halvings_of(hole)
     bar = no_sources(evaluation)

@@ -16,15 +16,15 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from sequor.core.mapping import Mapping
-from sequor.core.resample import resample, shown
+from sequor.core.raster.resample import resample, shown
+from sequor.core.warp.base import Mapping
 from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, decode
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.patches import over_patch, read_patch, screen_patch
+from sequor.operations.attach_patches import patch_of
 from sequor.operations.filling import Mask, background
 from sequor.operations.importing import SCREEN_SIDES, write_screen_pictures
-from sequor.operations.listing import patch_of
 from sequor.operations.takes import MARGIN
 from sequor.pipeline.evaluate import Evaluation, evaluate, solved_map
 from sequor.pipeline.fingerprints import keys, made_for, map_document, patch_name
@@ -193,7 +193,7 @@ def _touch_small(pixels: Picture, evaluation: Evaluation, store: Store, scale: f
 def _fill_small(pixels: Picture, hole: Mask, evaluation: Evaluation, store: Store, scale: float) -> None:
     """Fill the hole of a small picture in place: by the patches that hold, the rest by a small take."""
     # numba takes half a second to load: the first hole waits for it, not every start.
-    from sequor.core.fill.complete import NothingToCopyError, fill
+    from sequor.core.fill.patchmatch import NothingToCopyError, fill
 
     edges, now = evaluation.recipe.edges, made_for(evaluation) if evaluation.recipe.edges.patches else ""
     for patch in edges.patches:

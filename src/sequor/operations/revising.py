@@ -11,7 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.attributes import flag_modified
 
-from sequor.core import frame as frames
+from sequor.core.frame import cost as frames
 from sequor.core.rectangle import Rectangle
 from sequor.pipeline.evaluate import Evaluation, evaluate
 from sequor.pipeline.fingerprints import map_document
@@ -29,7 +29,7 @@ from sequor.store.models import Photo, Revision, now
 from sequor.wording.report import rect_values, with_solved_values
 from sequor.wording.words import state
 
-from .listing import with_patches
+from .attach_patches import with_patches
 
 
 class PhotoUnknownError(LookupError):

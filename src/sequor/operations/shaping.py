@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from sequor.core.segments import find_segments
+from sequor.core.look.segments import find_segments
 from sequor.imaging.decode import Picture
 from sequor.imaging.encode import reduce_to
 from sequor.recipe.evolve import evolve

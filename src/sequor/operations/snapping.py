@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from sequor.core.lens import Lens
-from sequor.core.snap import NoEdgeError, Picture, Snapped, snap, snap_rectangle
+from sequor.core.distortion.models import Lens
+from sequor.core.look.snap import NoEdgeError, Picture, Snapped, snap, snap_rectangle
 from sequor.pipeline.evaluate import lens_in_use
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import NOTE, Recipe, ReferencePart

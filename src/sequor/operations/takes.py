@@ -30,9 +30,9 @@ from sequor.store.database import Store
 from sequor.store.files import OriginalMissingError, PatchMissingError, content_hash, write_whole
 from sequor.store.models import Photo, Revision, Take
 
+from .attach_patches import with_patches
 from .exporting import decode_for
 from .filling import Corners, Mask, Means, empty_area, rendered
-from .listing import with_patches
 from .revising import PhotoNow, PhotoUnknownError, UnreadableStateError, get_photo, revision_of
 from .touching_up import TouchUps
 

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sequor.core.fill.areas import Box, box_of, feathered
-from sequor.core.resample import resample, shown
+from sequor.core.raster.resample import resample, shown
 from sequor.imaging.decode import Picture
 from sequor.pipeline import retouch
 from sequor.pipeline.evaluate import Evaluation
@@ -104,7 +104,7 @@ class TouchUps:
 
     def take(self, index: int, seed: int | None, progress: Progress) -> Touched | None:
         """One of them made with a seed, None: its own. Raises RecipeError."""
-        from sequor.core.fill.complete import NothingToCopyError, fill
+        from sequor.core.fill.patchmatch import NothingToCopyError, fill
 
         part = self._evaluation.recipe.edges.touch_ups[index]
         field = f"edges.touch_ups.{index}"

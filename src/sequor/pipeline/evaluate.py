@@ -8,18 +8,18 @@ from typing import Any
 
 import numpy as np
 
-from sequor.core import frame as frames
-from sequor.core.bending import solve_bending
 from sequor.core.camera import Attitude, Intrinsics, corrected_camera, intrinsics
+from sequor.core.distortion.fit import solve_bending
+from sequor.core.distortion.models import Lens, database_lens, half_diagonal
 from sequor.core.estimation import solve as solving
 from sequor.core.estimation.next_line import Advice, most_telling
 from sequor.core.estimation.priors import open_bending
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.core.lens import Lens, database_lens, half_diagonal
-from sequor.core.mapping import Mapping
-from sequor.core.printing import Printed, print_frame
+from sequor.core.frame import cost as frames
+from sequor.core.frame.print import Printed, print_frame
 from sequor.core.rectangle import Rectangle
-from sequor.core.reshape import CannotReshapeError, Marked, Reshaped, reshape
+from sequor.core.warp.base import Mapping
+from sequor.core.warp.reshape import CannotReshapeError, Marked, Reshaped, reshape
 from sequor.pipeline.frame import frame_of, ratio_of, refuse_too_large, subject_on
 from sequor.pipeline.readings import ReferenceResult, View, as_reference, ideal_references, result_of
 from sequor.recipe.evolve import evolve

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 
-from sequor.core import fitting
 from sequor.core.camera import Array
-from sequor.core.frame import Cost, cost
-from sequor.core.mapping import Mapping
-from sequor.core.printing import print_frame
-from sequor.core.ratio import agrees_with_ratio, parse_ratio
+from sequor.core.frame.constraints import FrameConstraints
+from sequor.core.frame.cost import Cost, cost
+from sequor.core.frame.largest import holds, largest, largest_of_any_ratio
+from sequor.core.frame.print import print_frame
+from sequor.core.frame.ratio import agrees_with_ratio, parse_ratio
 from sequor.core.rectangle import Rectangle
+from sequor.core.warp.base import Mapping
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
@@ -54,8 +55,8 @@ def largest_frame(
     """The largest frame of a ratio, or of any, about what it must hold, exact. Raises NoFrameError."""
     outline, middle = mapping.outline(), photo_middle(mapping)
     if ratio is None:
-        return fitting.largest_of_any_ratio(outline, middle, around)
-    return fitting.largest(outline, *ratio, middle, fitting.Wish(around))
+        return largest_of_any_ratio(outline, middle, around)
+    return largest(outline, *ratio, middle, FrameConstraints(around))
 
 
 def frame_of(recipe: Recipe, mapping: Mapping) -> tuple[Rectangle, Cost]:
@@ -72,7 +73,7 @@ def frame_of(recipe: Recipe, mapping: Mapping) -> tuple[Rectangle, Cost]:
             f"{size} disagrees with the ratio {ratio[0]:g}:{ratio[1]:g}; change it or set rect to null",
             "frame.rect",
         )
-    if not part.allow_empty and not fitting.holds(mapping.outline(), rectangle):
+    if not part.allow_empty and not holds(mapping.outline(), rectangle):
         raise RecipeError(
             "the frame covers empty area; move it inside, set rect to null, or say allow_empty", "frame.rect"
         )

@@ -6,13 +6,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from sequor.core import references as lines
 from sequor.core.camera import Array, Intrinsics
+from sequor.core.distortion.models import Lens
 from sequor.core.estimation import solve as solving
 from sequor.core.estimation.consistency import DISAGREE_SIGMAS
 from sequor.core.estimation.equations import log_shape
-from sequor.core.lens import Lens
-from sequor.core.mapping import Mapping
+from sequor.core.references import base as lines
+from sequor.core.warp.base import Mapping
 from sequor.recipe.model import Recipe, ReferencePart
 from sequor.recipe.parse import RecipeError
 

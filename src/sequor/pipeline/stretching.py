@@ -6,7 +6,7 @@ from functools import lru_cache
 
 from sequor.core.camera import Attitude
 from sequor.core.estimation.unknowns import ANGLES
-from sequor.core.mapping import Mapping
+from sequor.core.warp.base import Mapping
 from sequor.pipeline.evaluate import Evaluation, evaluate, reshaped_by, standing_document
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe

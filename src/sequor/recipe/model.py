@@ -11,11 +11,11 @@ from typing import Annotated, Any, Literal, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, field_validator, model_validator
 
+from sequor.core.distortion.models import Model
 from sequor.core.estimation.unknowns import Unknown
-from sequor.core.lens import Model
-from sequor.core.printing import MM_PER, USUAL_PPI, Sheet, Unit
-from sequor.core.ratio import parse_ratio
-from sequor.core.references import Kind
+from sequor.core.frame.print import MM_PER, USUAL_PPI, Sheet, Unit
+from sequor.core.frame.ratio import parse_ratio
+from sequor.core.references.base import Kind
 
 LARGEST_COORDINATE = 1e6
 """Pixels: fifteen times the longest side of a photo. Beyond it no place in a picture can be meant."""

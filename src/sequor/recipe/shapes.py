@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sequor.core.printing import iso_a
+from sequor.core.frame.print import iso_a
 from sequor.recipe.model import PrintPart
 
 USUAL_RATIOS = (

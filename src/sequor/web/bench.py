@@ -12,7 +12,16 @@ from flask import Response, request, send_file
 
 from sequor.jobs.jobs import Begun
 from sequor.jobs.tasks import Spec, export_spec, versions_spec
-from sequor.operations import exporting, lenses, previewing, revising, shaping, snapping, underneath, versions
+from sequor.operations import (
+    edge_under_guide,
+    exporting,
+    lenses,
+    previewing,
+    revising,
+    shaping,
+    snapping,
+    versions,
+)
 from sequor.pipeline.evaluate import evaluate as evaluate_recipe
 from sequor.recipe.evolve import evolve
 from sequor.wording import words
@@ -102,7 +111,8 @@ def under(photo_id: int, json_data: UnderIn) -> UnderOut:
     evaluation = evaluate_recipe(json_data.recipe)
     picture = here.originals.get(photo.sha256, json_data.recipe.photo.quarter_turns).pixels
     found = [
-        underneath.look_under(picture, evaluation, line.way, np.array(line.ends)) for line in json_data.lines
+        edge_under_guide.look_under(picture, evaluation, line.way, np.array(line.ends))
+        for line in json_data.lines
     ]
     return UnderOut(
         words=[

@@ -11,9 +11,9 @@ from pydantic import Field
 from sequor.advice.suggestions import Offer, offers
 from sequor.advice.ways import Way, ways
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.core.mapping import NEAREST_DEPTH
-from sequor.core.printing import COARSE_PPI
+from sequor.core.frame.print import COARSE_PPI
 from sequor.core.rectangle import Rectangle
+from sequor.core.warp.base import NEAREST_DEPTH
 from sequor.operations.rendering import as_taken_token, map_token
 from sequor.pipeline.evaluate import Evaluation
 from sequor.pipeline.fingerprints import keys

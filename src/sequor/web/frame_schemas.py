@@ -9,7 +9,7 @@ from pydantic import Field
 
 from sequor.advice.edges import Extent, Mode, Side
 from sequor.advice.framing_options import Edges
-from sequor.core.printing import Unit
+from sequor.core.frame.print import Unit
 from sequor.pipeline.evaluate import evaluate
 from sequor.recipe.model import Colour, Recipe, Text
 from sequor.store.models import Version

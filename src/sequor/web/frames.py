@@ -7,8 +7,8 @@ from apiflask import APIBlueprint
 from sequor.advice import edges, frame_actions
 from sequor.advice.frame_actions import Framed
 from sequor.advice.framing_options import cost_rows
-from sequor.core.composition import SHARES, golden_spiral
-from sequor.core.ratio import typed_ratio
+from sequor.core.frame.composition import SHARES, golden_spiral
+from sequor.core.frame.ratio import typed_ratio
 from sequor.operations import ratios
 from sequor.recipe.model import Recipe
 from sequor.recipe.shapes import USUAL_PAPERS, USUAL_RATIOS

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from sequor.core.composition import SHARES
-from sequor.core.placing import Way
-from sequor.core.printing import COARSE_PPI, MM_PER, Printed, Unit, iso_a
-from sequor.core.ratio import parse_ratio
+from sequor.core.frame.composition import SHARES
+from sequor.core.frame.placing import Way
+from sequor.core.frame.print import COARSE_PPI, MM_PER, Printed, Unit, iso_a
+from sequor.core.frame.ratio import parse_ratio
 from sequor.pipeline.evaluate import Evaluation
 from sequor.recipe.model import PrintPart, Recipe
 

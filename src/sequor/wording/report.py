@@ -11,7 +11,7 @@ import numpy as np
 from sequor.core.estimation.least_squares import HALF_WIDTH_95
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.rectangle import Rectangle
-from sequor.core.references import Reading
+from sequor.core.references.base import Reading
 from sequor.pipeline.evaluate import Evaluation, lens_of
 from sequor.pipeline.fingerprints import solved_lens
 from sequor.pipeline.readings import ideal_references, readings_of

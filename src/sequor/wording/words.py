@@ -12,7 +12,7 @@ from typing import Literal
 from sequor.core.estimation.consistency import DISAGREE_SIGMAS
 from sequor.core.estimation.least_squares import HALF_WIDTH_95
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.core.references import Reading
+from sequor.core.references.base import Reading
 from sequor.pipeline.evaluate import Evaluation
 from sequor.pipeline.readings import ReferenceResult
 from sequor.recipe.model import ProfilePart

@@ -14,10 +14,9 @@ from typing import Literal
 
 import numpy as np
 
-from ..camera import Array, Intrinsics
-from ..references import Reference, direction, fold, off_direction
-from .equations import Observations
-from .least_squares import (
+from sequor.core.camera import Array, Intrinsics
+from sequor.core.estimation.equations import Observations
+from sequor.core.estimation.least_squares import (
     SURE_STEP,
     huber_weights,
     least_squares,
@@ -26,8 +25,9 @@ from .least_squares import (
     with_focal,
     with_prior,
 )
-from .select import STEEPEST, WIDEST_SD_DEG, pitch_determined, start
-from .unknowns import Unknowns
+from sequor.core.estimation.select import STEEPEST, WIDEST_SD_DEG, pitch_determined, start
+from sequor.core.estimation.unknowns import Unknowns
+from sequor.core.references.base import Reference, direction, fold, off_direction
 
 Reason = Literal["two-disagree", "outlier", "receding-as-level"]
 

@@ -19,9 +19,9 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..camera import Array, Indices
-from .priors import Prior
-from .unknowns import Unknowns
+from sequor.core.camera import Array, Indices
+from sequor.core.estimation.priors import Prior
+from sequor.core.estimation.unknowns import Unknowns
 
 
 @dataclass(frozen=True)

@@ -15,9 +15,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..camera import Array, Intrinsics
-from .equations import Observations, equations
-from .unknowns import Unknowns, shifted
+from sequor.core.camera import Array, Intrinsics
+from sequor.core.estimation.equations import Observations, equations
+from sequor.core.estimation.unknowns import Unknowns, shifted
 
 HUBER_SIGMAS = 2.5
 """Where a line starts to count less; costs under 1 % of efficiency on good lines."""

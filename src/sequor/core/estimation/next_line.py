@@ -13,12 +13,12 @@ from typing import Literal
 
 import numpy as np
 
-from ..camera import Array, Intrinsics
-from ..references import Reference
-from .least_squares import covariance_matrix, standardised
-from .observe import observe
-from .solve import Solution
-from .unknowns import ANGLES, Unknown
+from sequor.core.camera import Array, Intrinsics
+from sequor.core.estimation.least_squares import covariance_matrix, standardised
+from sequor.core.estimation.observe import observe
+from sequor.core.estimation.solve import Solution
+from sequor.core.estimation.unknowns import ANGLES, Unknown
+from sequor.core.references.base import Reference
 
 OPEN_DEG = {"roll": 0.15, "pitch": 0.5, "yaw": 0.5}
 """A standard deviation of what is taken out that is worth another line: ± 0.3° is seen in a horizon, and ± 1°

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..bending import Bending
-from ..camera import Array, Intrinsics
-from ..lens import Lens
-from ..references import SMALLEST_SIGMA_PX, Reference, direction
-from .equations import Observations, Shape
-from .priors import Prior
+from sequor.core.camera import Array, Intrinsics
+from sequor.core.distortion.fit import Bending
+from sequor.core.distortion.models import Lens
+from sequor.core.estimation.equations import Observations, Shape
+from sequor.core.estimation.priors import Prior
+from sequor.core.references.base import SMALLEST_SIGMA_PX, Reference, direction
 
 SHARED = 1e-12
 """Stands for the angle's deviation of equations whose errors hang together: they stay as they are."""

@@ -13,8 +13,8 @@ from functools import cached_property
 
 import numpy as np
 
-from ..camera import Array, Intrinsics
-from .unknowns import Unknowns
+from sequor.core.camera import Array, Intrinsics
+from sequor.core.estimation.unknowns import Unknowns
 
 AIM_SD_DEG = 8.0
 """Standard deviation of how far up or down people aim (GEOMETRY: the solve)."""

@@ -13,10 +13,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..camera import Array, Intrinsics
-from .equations import Observations
-from .least_squares import least_squares, standard_error, standardised
-from .unknowns import Unknown, Unknowns
+from sequor.core.camera import Array, Intrinsics
+from sequor.core.estimation.equations import Observations
+from sequor.core.estimation.least_squares import least_squares, standard_error, standardised
+from sequor.core.estimation.unknowns import Unknown, Unknowns
 
 WIDEST_SD_DEG = 3.0
 """An angle that the lines leave more open than this is not determined by them."""

@@ -1,7 +1,7 @@
 """The camera's attitude, and the bending of its lens, from reference lines.
 
 Two questions are kept apart: what is known of the camera, and what is taken out of the picture. Straight
-things say how the lens bends (:mod:`sequor.core.bending`); the rest is looked at with that taken out, always
+things say how the lens bends (:mod:`distortion.fit`); the rest is looked at with that taken out, always
 in full, with what is known without any line (:mod:`priors`), estimated (:mod:`least_squares`), and whoever
 cannot be met is named (:mod:`consistency`). Taken out are the angles that are free and determined.
 """
@@ -15,23 +15,29 @@ from typing import Literal
 
 import numpy as np
 
-from ..bending import Bending, solve_bending
-from ..camera import Array, Attitude, Intrinsics
-from ..lens import Lens, half_diagonal, no_lens
-from ..references import Reference, fold
-from .consistency import CHECKED_FROM, Conflict, explained, redundancy_numbers, robust_refit
-from .equations import Observations
-from .least_squares import covariance_matrix, least_squares, with_focal, with_open_focal
-from .observe import observe
-from .priors import BEYOND_SDS, Prior
-from .select import (
+from sequor.core.camera import Array, Attitude, Intrinsics
+from sequor.core.distortion.fit import Bending, solve_bending
+from sequor.core.distortion.models import Lens, half_diagonal, no_lens
+from sequor.core.estimation.consistency import (
+    CHECKED_FROM,
+    Conflict,
+    explained,
+    redundancy_numbers,
+    robust_refit,
+)
+from sequor.core.estimation.equations import Observations
+from sequor.core.estimation.least_squares import covariance_matrix, least_squares, with_focal, with_open_focal
+from sequor.core.estimation.observe import observe
+from sequor.core.estimation.priors import BEYOND_SDS, Prior
+from sequor.core.estimation.select import (
     SETTLED_AIM_SD_DEG,
     WIDEST_AIM_SD_DEG,
     pitch_determined,
     pitch_standard_error_alone,
     select_parameters,
 )
-from .unknowns import ANGLES, Unknown, Unknowns
+from sequor.core.estimation.unknowns import ANGLES, Unknown, Unknowns
+from sequor.core.references.base import Reference, fold
 
 Verdict = Literal["agrees", "disagrees", "receding?", "alone", "off", "witness"]
 

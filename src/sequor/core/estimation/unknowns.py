@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..camera import Attitude
+from sequor.core.camera import Attitude
 
 Unknown = Literal["roll", "pitch", "yaw", "focal_px", "k1", "k2"]
 

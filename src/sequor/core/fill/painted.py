@@ -5,8 +5,8 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-from .blend import Indices, Mask, membrane
-from .complete import MOST_LIFT, Picture
+from sequor.core.fill.blend import Indices, Mask, membrane
+from sequor.core.fill.patchmatch import MOST_LIFT, Picture
 
 LOOKED_AT = 9
 """Painted pixels about a point of the rim that say how it was meant to go on."""

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .areas import box_of
+from sequor.core.fill.areas import box_of
 
 Mask = NDArray[np.bool_]
 

@@ -7,8 +7,8 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from .areas import Box, box_of
-from .complete import Completion, Picture
+from sequor.core.fill.areas import Box, box_of
+from sequor.core.fill.patchmatch import Completion, Picture
 
 Mask = NDArray[np.bool_]
 

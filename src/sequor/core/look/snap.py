@@ -15,9 +15,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .camera import Array
-from .lens import Lens
-from .references import SMALLEST_SIGMA_PX
+from sequor.core.camera import Array
+from sequor.core.distortion.models import Lens
+from sequor.core.references.base import SMALLEST_SIGMA_PX
 
 Picture = NDArray[np.uint8]
 

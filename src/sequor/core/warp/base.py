@@ -14,9 +14,9 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from .camera import Array, Attitude, Intrinsics, levelling
-from .lattice import Lattice
-from .lens import STRONGEST_SCALE, Lens, no_lens
+from sequor.core.camera import Array, Attitude, Intrinsics, levelling
+from sequor.core.distortion.models import STRONGEST_SCALE, Lens, no_lens
+from sequor.core.warp.lattice import Lattice
 
 NEAREST_DEPTH = STRONGEST_SCALE ** (-2 / 3)
 """The same as a limit of the homography's third coordinate w: the area scale is 1 / w^3."""

@@ -14,7 +14,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit, types
 
-from .camera import Array
+from sequor.core.camera import Array
 
 EDGES = types.Array(types.float64, 2, "C", readonly=True)
 FIRST_CELLS = 8

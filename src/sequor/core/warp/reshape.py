@@ -19,10 +19,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from .camera import Array, Indices
-from .lattice import Lattice, steps_by
-from .mapping import NEAREST_DEPTH, Mapping
-from .rectangle import Rectangle
+from sequor.core.camera import Array, Indices
+from sequor.core.rectangle import Rectangle
+from sequor.core.warp.base import NEAREST_DEPTH, Mapping
+from sequor.core.warp.lattice import Lattice, steps_by
 
 if TYPE_CHECKING:
     from scipy.sparse import csr_matrix

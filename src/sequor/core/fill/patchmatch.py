@@ -15,9 +15,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .blend import Mask, Values, membrane, nearest_usable
-from .guides import guided, guides
-from .kernels import HALF, PATCH, search, vote
+from sequor.core.fill.blend import Mask, Values, membrane, nearest_usable
+from sequor.core.fill.kernels import HALF, PATCH, search, vote
+from sequor.core.fill.structure_lines import guided, guides
 
 Picture = NDArray[np.uint8]
 Indices = NDArray[np.int32]

@@ -6,8 +6,8 @@ from typing import Literal
 
 import numpy as np
 
-from .camera import Array
-from .ratio import GOLDEN
+from sequor.core.camera import Array
+from sequor.core.frame.ratio import GOLDEN
 
 Family = Literal["thirds", "fifths", "golden", "centre"]
 

@@ -9,8 +9,8 @@ import numpy as np
 import shapely
 
 from sequor.core.camera import Array
-from sequor.core.references import direction, lean_of, slope_of
-from sequor.core.snap import NoEdgeError, Picture, Snapped, snap
+from sequor.core.look.snap import NoEdgeError, Picture, Snapped, snap
+from sequor.core.references.base import direction, lean_of, slope_of
 from sequor.pipeline.evaluate import Evaluation
 
 Way = Literal["level", "upright"]

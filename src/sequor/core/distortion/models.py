@@ -20,7 +20,7 @@ from typing import Literal
 
 import numpy as np
 
-from .camera import Array
+from sequor.core.camera import Array
 
 Model = Literal["brown", "poly3", "poly5", "ptlens"]
 

@@ -8,9 +8,9 @@ import numpy as np
 import shapely
 from shapely import Polygon, box
 
-from .fitting import shrink_into
-from .mapping import Mapping
-from .rectangle import TOUCH, Rectangle
+from sequor.core.frame.largest import shrink_into
+from sequor.core.rectangle import TOUCH, Rectangle
+from sequor.core.warp.base import Mapping
 
 COST_POINTS = 128
 """Points along the photo's longer side by which an area's edge is followed back into the photo."""

@@ -13,9 +13,9 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from .camera import Array
-from .lens import Lens
-from .mapping import NEAREST_DEPTH, Mapping
+from sequor.core.camera import Array
+from sequor.core.distortion.models import Lens
+from sequor.core.warp.base import NEAREST_DEPTH, Mapping
 
 Picture = NDArray[np.uint8]
 
@@ -42,7 +42,7 @@ def resample(
     ``progress`` is called with the share done, after every band.
     """
     # numba takes half a second to load: the first picture waits for it, not every start.
-    from .lanczos import render
+    from sequor.core.raster.lanczos import render
 
     source = np.ascontiguousarray(picture).reshape(len(picture), -1)
     out = np.empty((rows, columns, 3), np.uint8)
@@ -61,7 +61,7 @@ def resample(
 
 def shown(mapping: Mapping, x: float, y: float, columns: int, rows: int) -> NDArray[np.bool_]:
     """For each of those output pixels whether the photo shows there, (rows, columns): not the background."""
-    from .lanczos import covers
+    from sequor.core.raster.lanczos import covers
 
     out = np.empty((rows, columns), np.bool_)
     maps = _maps(mapping)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from .rectangle import Rectangle
+from sequor.core.rectangle import Rectangle
 
 Unit = Literal["mm", "cm", "in"]
 

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .camera import Array
+from sequor.core.camera import Array
 
 SHORTEST = 0.03
 """Of the longer side: what is shorter is no line."""

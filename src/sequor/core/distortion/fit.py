@@ -16,9 +16,9 @@ from typing import Literal
 
 import numpy as np
 
-from .camera import Array
-from .lens import Lens
-from .references import SMALLEST_SIGMA_PX, Reference
+from sequor.core.camera import Array
+from sequor.core.distortion.models import Lens
+from sequor.core.references.base import SMALLEST_SIGMA_PX, Reference
 
 BentBy = Literal["k1", "k2"]
 

@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .blend import Mask, Values
+from sequor.core.fill.blend import Mask, Values
 
 Points = NDArray[np.float64]
 Vector = NDArray[np.float64]

@@ -10,8 +10,8 @@ import numpy as np
 from numba import njit, prange, types
 from numpy.typing import NDArray
 
-from .camera import Array
-from .resample import LOBES, PHASES, Picture
+from sequor.core.camera import Array
+from sequor.core.raster.resample import LOBES, PHASES, Picture
 
 TAPS = 2 * LOBES
 LANES = 3 * TAPS

@@ -13,10 +13,11 @@ from typing import Literal
 import numpy as np
 import shapely
 
-from .camera import Array
-from .fitting import NoFrameError, Wish, largest
-from .mapping import Mapping
-from .rectangle import Rectangle
+from sequor.core.camera import Array
+from sequor.core.frame.constraints import FrameConstraints, NoFrameError
+from sequor.core.frame.largest import largest
+from sequor.core.rectangle import Rectangle
+from sequor.core.warp.base import Mapping
 
 Way = Literal["top", "right", "bottom", "left", "cut", "subject", "beyond", "narrow"]
 """What is in the way: a side of the photo; where it is cut; that the subject must stay inside; that the thing
@@ -42,9 +43,9 @@ class Target:
     across: tuple[float, float] | None = None
     down: tuple[float, float] | None = None
 
-    def wish(self, around: Rectangle | None, at_most: float) -> Wish:
+    def constraints(self, around: Rectangle | None, at_most: float) -> FrameConstraints:
         """The same as a wish for a rectangle."""
-        return Wish(around, self.across, self.down, at_most)
+        return FrameConstraints(around, self.across, self.down, at_most)
 
     def held(self, frame: Rectangle) -> Target:
         """The same where nothing else is to move: what is not asked keeps the centre that the frame has."""
@@ -111,7 +112,7 @@ def _endless(frame: Rectangle, mapping: Mapping) -> Array:
 def _fitted(outline: Array, frame: Rectangle, target: Target, around: Rectangle | None) -> Rectangle | None:
     """The largest frame that meets the target; None when there is none of a size worth having."""
     try:
-        found = largest(outline, frame.width, frame.height, frame.centre, target.wish(around, 1.0))
+        found = largest(outline, frame.width, frame.height, frame.centre, target.constraints(around, 1.0))
     except NoFrameError:
         return None
     smallest = min(SMALLEST_SIDE, frame.width, frame.height)
@@ -120,7 +121,7 @@ def _fitted(outline: Array, frame: Rectangle, target: Target, around: Rectangle 
 
 def _nearest(outline: Array, frame: Rectangle, target: Target, around: Rectangle | None) -> Rectangle:
     """The frame as large as it can be that comes nearest to the target, on the way there."""
-    begin = largest(outline, frame.width, frame.height, frame.centre, Wish(around, at_most=1.0))
+    begin = largest(outline, frame.width, frame.height, frame.centre, FrameConstraints(around, at_most=1.0))
     goal = target.centre_for(begin)
     best, open_, closed = begin, 0.0, 1.0
     for _ in range(HALVINGS):
@@ -129,9 +130,9 @@ def _nearest(outline: Array, frame: Rectangle, target: Target, around: Rectangle
             None if to is None else (float(now + middle * (to - now)), 0.5)
             for now, to in zip(begin.centre, goal, strict=True)
         )
-        wish = Wish(around, across, down, at_most=1.0)
+        constraints = FrameConstraints(around, across, down, at_most=1.0)
         try:
-            found = largest(outline, begin.width, begin.height, begin.centre, wish)
+            found = largest(outline, begin.width, begin.height, begin.centre, constraints)
         except NoFrameError:
             found = None
         if found is None or found.width < begin.width * (1 - 1e-6):

@@ -11,72 +11,74 @@ from scipy.optimize import linprog
 from shapely import Polygon, box
 
 from sequor.core.camera import Array
-from sequor.core.fitting import HalfPlanes, NoFrameError, Wish, holds, largest, largest_of_any_ratio
+from sequor.core.frame.constraints import FrameConstraints, NoFrameError
+from sequor.core.frame.convex import HalfPlanes
+from sequor.core.frame.largest import holds, largest, largest_of_any_ratio
 from sequor.core.rectangle import Rectangle
 
 
-def by_linprog(outline: Array, ratio: float, wish: Wish) -> float | None:
+def by_linprog(outline: Array, ratio: float, constraints: FrameConstraints) -> float | None:
     """The height of the largest frame by scipy.optimize.linprog (HiGHS) in (cx, cy, height); None: there is none."""
     planes = HalfPlanes.of(outline)
     rows = [[*normal, abs(normal[0]) * ratio / 2 + abs(normal[1]) / 2] for normal in planes.normals]
     limits = list(planes.offsets)
-    if wish.around is not None:
-        one = wish.around
+    if constraints.around is not None:
+        one = constraints.around
         rows += [[1, 0, -ratio / 2], [-1, 0, -ratio / 2], [0, 1, -0.5], [0, -1, -0.5]]
         limits += [one.x, -one.right, one.y, -one.bottom]
     equal, values = [], []
-    if wish.across is not None:
-        equal.append([1, 0, (wish.across[1] - 0.5) * ratio])
-        values.append(wish.across[0])
-    if wish.down is not None:
-        equal.append([0, 1, wish.down[1] - 0.5])
-        values.append(wish.down[0])
+    if constraints.across is not None:
+        equal.append([1, 0, (constraints.across[1] - 0.5) * ratio])
+        values.append(constraints.across[0])
+    if constraints.down is not None:
+        equal.append([0, 1, constraints.down[1] - 0.5])
+        values.append(constraints.down[0])
     answer = linprog(
         [0, 0, -1], A_ub=rows, b_ub=limits, A_eq=equal or None, b_eq=values or None,
-        bounds=[(None, None), (None, None), (0, wish.at_most)],
+        bounds=[(None, None), (None, None), (0, constraints.at_most)],
     )  # fmt: skip
     return float(answer.x[2]) if answer.success else None
 
 
 @pytest.mark.parametrize("case", range(60))
-def test_wishes_against_scipys_linear_programme(case: int) -> None:
+def test_constraintses_against_scipys_linear_programme(case: int) -> None:
     """A box to hold, an x and a y at shares of the frame, a largest size: in any mixture."""
     rng = np.random.default_rng(case)
     mapping = any_map(rng, 3000, 2000, straight=True)
     outline = mapping.outline()
     ratio = float(rng.uniform(0.4, 2.5))
     x, y = rng.uniform([600, 500], [2400, 1500])
-    wish = Wish(
+    constraints = FrameConstraints(
         Rectangle(float(x), float(y), *map(float, rng.uniform(0, 300, 2))) if case % 2 else None,
         (float(x), float(rng.choice([1 / 3, 0.5, 0.8]))) if case % 3 else None,
         (float(y), float(rng.choice([0.2, 0.5, 2 / 3]))) if case % 5 > 1 else None,
         float(rng.uniform(100, 3000)) if case % 7 > 3 else np.inf,
     )
-    expected = by_linprog(outline, ratio, wish)
+    expected = by_linprog(outline, ratio, constraints)
     if expected is None or expected < 1e-6:
         with pytest.raises(NoFrameError):
-            largest(outline, ratio, 1.0, middle(mapping), wish)
+            largest(outline, ratio, 1.0, middle(mapping), constraints)
         return
-    best = largest(outline, ratio, 1.0, middle(mapping), wish)
+    best = largest(outline, ratio, 1.0, middle(mapping), constraints)
     assert best.height == pytest.approx(expected, rel=1e-6)
     assert Polygon(outline).buffer(1e-3).contains(box(best.x, best.y, best.right, best.bottom))
-    if wish.around is not None:
-        assert best.contains(wish.around, 1e-3)
-    if wish.across is not None:
-        assert best.at(wish.across[1], 0)[0] == pytest.approx(wish.across[0], abs=1e-3)
-    if wish.down is not None:
-        assert best.at(0, wish.down[1])[1] == pytest.approx(wish.down[0], abs=1e-3)
+    if constraints.around is not None:
+        assert best.contains(constraints.around, 1e-3)
+    if constraints.across is not None:
+        assert best.at(constraints.across[1], 0)[0] == pytest.approx(constraints.across[0], abs=1e-3)
+    if constraints.down is not None:
+        assert best.at(0, constraints.down[1])[1] == pytest.approx(constraints.down[0], abs=1e-3)
 
 
 @pytest.mark.parametrize("case", range(12))
-def test_wishes_in_a_bent_outline_against_brute_force(case: int) -> None:
+def test_constraintses_in_a_bent_outline_against_brute_force(case: int) -> None:
     """Every frame whose line meets the thing, on a fine grid with shapely: none is larger by half a pixel."""
     rng = np.random.default_rng(500 + case)
     mapping = any_map(rng, 60, 40)
     outline = mapping.outline()
     region = Polygon(outline)
     x, share = float(rng.uniform(22, 38)), float(rng.choice([1 / 3, 0.5, 2 / 3]))
-    best = largest(outline, 60, 40, middle(mapping), Wish(across=(x, share)))
+    best = largest(outline, 60, 40, middle(mapping), FrameConstraints(across=(x, share)))
     assert best.at(share, 0)[0] == pytest.approx(x, abs=1e-6)
     brute = 0.0
     for width in np.arange(2, 90, 0.5):
@@ -94,7 +96,7 @@ def test_around_a_box_in_a_bent_outline() -> None:
         outline = mapping.outline()
         plain = largest(outline, 3, 2, middle(mapping))
         corner = Rectangle.about(plain.at(0.2, 0.8), 200.0, 150.0)
-        best = largest(outline, 3, 2, middle(mapping), Wish(corner))
+        best = largest(outline, 3, 2, middle(mapping), FrameConstraints(corner))
         assert best.contains(corner, 0.5) and holds(outline, best)
         assert best.width <= plain.width + 0.2
 
@@ -146,7 +148,9 @@ def test_free_shape_against_all_ratios(straight: bool) -> None:
             areas = []
             for log_ratio in np.linspace(-1.5, 1.5, 61):
                 try:
-                    one = largest(outline, float(np.exp(log_ratio)), 1.0, middle(mapping), Wish(around))
+                    one = largest(
+                        outline, float(np.exp(log_ratio)), 1.0, middle(mapping), FrameConstraints(around)
+                    )
                 except NoFrameError:
                     continue
                 areas.append(one.width * one.height)

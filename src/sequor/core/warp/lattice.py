@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .camera import Array, Indices
-from .rectangle import Rectangle
+from sequor.core.camera import Array, Indices
+from sequor.core.rectangle import Rectangle
 
 STEPS = 40
 NEAR = 1e-10

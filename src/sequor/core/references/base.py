@@ -12,7 +12,7 @@ from typing import Literal
 
 import numpy as np
 
-from .camera import Array
+from sequor.core.camera import Array
 
 Kind = Literal["level", "plumb", "receding", "straight", "rectangle", "witness"]
 

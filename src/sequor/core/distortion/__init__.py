@@ -1,0 +1,1 @@
+"""The bending of lenses: its models, and fitting them to straight things."""

@@ -1,0 +1,1 @@
+"""What is found in the pixels of a photo: edges under a line, segments."""

@@ -1,0 +1,1 @@
+"""Pixels through a map."""

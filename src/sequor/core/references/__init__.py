@@ -1,0 +1,1 @@
+"""Reference lines: what was measured on a picture, kind by kind."""

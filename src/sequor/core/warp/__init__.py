@@ -1,0 +1,1 @@
+"""The one map between the photo and the corrected picture."""
