@@ -17,7 +17,7 @@ from sequor.core.distortion.models import no_lens
 from sequor.core.estimation.solve import solve
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.look.snap import NoEdgeError, snap
-from sequor.core.references.base import Reference
+from sequor.core.references.reference import Reference
 
 
 def attitudes() -> None:

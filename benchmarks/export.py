@@ -21,7 +21,7 @@ import numpy as np
 
 from benchmarks.photo import make, recipe
 from sequor.operations.exporting import export
-from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.parse import build
 
 REPEATS = 5
@@ -37,7 +37,7 @@ def chain(photo: Path, out: Path, kernel: int) -> None:
     """The same frame by OpenCV alone; no metadata, no colour profile."""
     evaluation = evaluate(build(recipe()))
     frame = evaluation.frame
-    matrix = SHIFT @ [[1, 0, -frame.x], [0, 1, -frame.y], [0, 0, 1]] @ evaluation.mapping.homography
+    matrix = SHIFT @ [[1, 0, -frame.x], [0, 1, -frame.y], [0, 0, 1]] @ evaluation.warp.homography
     picture = cv2.imread(str(photo))
     size = (round(frame.width), round(frame.height))
     warped = cv2.warpPerspective(picture, matrix @ np.linalg.inv(SHIFT), size, flags=kernel)

@@ -27,7 +27,7 @@ from benchmarks.served import on_the_bench, percentiles, started
 from sequor.core.camera import Attitude, intrinsics
 from sequor.core.distortion.models import Lens, half_diagonal
 from sequor.core.frame.largest import HalfPlanes, largest, largest_of_any_ratio
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.homography import warp_of
 
 WIDTH, HEIGHT = 6000, 4000
 MIDDLE = np.array([WIDTH / 2, HEIGHT / 2])
@@ -42,7 +42,7 @@ def outlines(count: int, bent: bool) -> list[np.ndarray]:
         lens = Lens((WIDTH / 2, HEIGHT / 2), half_diagonal(WIDTH, HEIGHT), k1=float(rng.uniform(-0.1, 0.1)))
         more = {"lens": lens} if bent else {}
         camera = intrinsics(WIDTH, HEIGHT, focal_35mm=28)
-        made.append(Mapping.compile(camera, Attitude(roll, pitch, yaw), Attitude(), **more).outline())
+        made.append(warp_of(camera, Attitude(roll, pitch, yaw), Attitude(), **more).outline())
     return made
 
 

@@ -25,19 +25,20 @@ from sequor.core.camera import Attitude, intrinsics
 from sequor.core.distortion.models import Lens, half_diagonal
 from sequor.core.frame.largest import largest
 from sequor.core.raster.resample import resample
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.base import Warp
+from sequor.core.warp.homography import warp_of
 
 SHIFT = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1]])
 REPEATS = 5
 
 
-def maps(width: int, height: int) -> dict[str, Mapping]:
+def maps(width: int, height: int) -> dict[str, Warp]:
     """A turn; and three degrees with a little perspective and all of Brown's terms."""
     camera = intrinsics(width, height, photo_focal_px=0.87 * width)
     brown = Lens((width / 2, height / 2), half_diagonal(width, height), -0.06, 0.02, -0.003, 4e-4, -3e-4)
     return {
-        "turned by 3 degrees": Mapping.compile(camera, Attitude(roll=3), Attitude()),
-        "turned, perspective, lens": Mapping.compile(camera, Attitude(3, 2, -1), Attitude(), lens=brown),
+        "turned by 3 degrees": warp_of(camera, Attitude(roll=3), Attitude()),
+        "turned, perspective, lens": warp_of(camera, Attitude(3, 2, -1), Attitude(), lens=brown),
     }
 
 
@@ -45,11 +46,11 @@ def speed(width: int, height: int) -> None:
     """CPU seconds of ours and of cv2.warpPerspective with Lanczos on the same homography, alternating."""
     picture = np.random.default_rng(1).integers(0, 256, (height // 8, width // 8, 3), np.uint8)
     picture = cv2.resize(picture, (width, height), interpolation=cv2.INTER_CUBIC)
-    for name, mapping in maps(width, height).items():
-        matrix = SHIFT @ mapping.homography @ np.linalg.inv(SHIFT)
+    for name, warp in maps(width, height).items():
+        matrix = SHIFT @ warp.homography @ np.linalg.inv(SHIFT)
         ours, theirs = [], []
         for _ in range(REPEATS + 1):
-            ours.append(cpu(partial(resample, picture, mapping, 0, 0, width, height)))
+            ours.append(cpu(partial(resample, picture, warp, 0, 0, width, height)))
             plain_warp = partial(
                 cv2.warpPerspective, picture, matrix, (width, height), flags=cv2.INTER_LANCZOS4
             )
@@ -67,13 +68,13 @@ def cpu(work: Callable[[], object]) -> float:
 
 def memory(width: int, height: int, results: object) -> None:
     """MiB by which the peak exceeds what was there before and the output."""
-    mapping = maps(width, height)["turned, perspective, lens"]
+    warp = maps(width, height)["turned, perspective, lens"]
     picture = np.full((height, width, 3), 90, np.uint8)
     resample(picture[:64, :64].copy(), maps(64, 64)["turned by 3 degrees"], 0, 0, 64, 64)
     # Writing 5 makes the peak start from here (Linux, proc(5)).
     Path("/proc/self/clear_refs").write_text("5")
     before = status("VmRSS")
-    out = resample(picture, mapping, 0, 0, width, height)
+    out = resample(picture, warp, 0, 0, width, height)
     results.put(status("VmHWM") - before - out.nbytes / 2**20)  # type: ignore[attr-defined]
 
 
@@ -96,8 +97,8 @@ def quality() -> None:
         across = (x - width / 2) * np.cos(a) + (y - height / 2) * np.sin(a)
         return 125 + 85 * erf(across / (0.6 * np.sqrt(2))), 0 * x
 
-    for name, mapping in maps(width, height).items():
-        photo = mapping.to_photo(np.column_stack([x.ravel(), y.ravel()])).reshape(height, width, 2)
+    for name, warp in maps(width, height).items():
+        photo = warp.to_photo(np.column_stack([x.ravel(), y.ravel()])).reshape(height, width, 2)
         inside = np.all((photo > 6) & (photo < [width - 6, height - 6]), axis=2)
         where = np.float32(photo - 0.5)
         for what, scene, most in (
@@ -110,7 +111,7 @@ def quality() -> None:
             truth, frequency = scene(photo[..., 0], photo[..., 1])
             index, image = pyvips.Image.new_from_array(where), pyvips.Image.new_from_array(picture)
             outs = {
-                "ours": resample(picture, mapping, 0, 0, width, height),
+                "ours": resample(picture, warp, 0, 0, width, height),
                 "OpenCV Lanczos": cv2.remap(picture, where[..., 0], where[..., 1], cv2.INTER_LANCZOS4),
                 "OpenCV cubic": cv2.remap(picture, where[..., 0], where[..., 1], cv2.INTER_CUBIC),
                 "libvips bicubic": image.mapim(index, interpolate=pyvips.Interpolate.new("bicubic")).numpy(),
@@ -133,9 +134,9 @@ def frames() -> None:
         lens = Lens((width / 2, height / 2), half_diagonal(width, height), *map(float, terms))
         camera = intrinsics(width, height, photo_focal_px=width * float(rng.uniform(0.6, 2)))
         attitude = Attitude(*map(float, rng.uniform(-1, 1, 3) * [8, 15, 12]))
-        mapping = Mapping.compile(camera, attitude, Attitude(), lens=lens)
+        warp = warp_of(camera, attitude, Attitude(), lens=lens)
         begun = time.perf_counter()
-        outline = mapping.outline()
+        outline = warp.outline()
         between = time.perf_counter()
         largest(outline, width, height, np.array([width / 2, height / 2]))
         outlines.append(1000 * (between - begun))

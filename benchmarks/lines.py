@@ -28,7 +28,7 @@ from benchmarks.photo import DEMO
 from benchmarks.served import on_the_bench, percentiles, started
 from sequor.core.camera import intrinsics
 from sequor.core.estimation.solve import solve
-from sequor.core.references.base import Reference
+from sequor.core.references.reference import Reference
 
 WIDTH, HEIGHT = 8216, 5477
 SCALE = WIDTH / 3000

@@ -28,7 +28,8 @@ from PIL import Image
 from sequor.core.camera import Attitude, intrinsics
 from sequor.core.look.segments import find_segments
 from sequor.core.raster.resample import resample
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.base import Warp
+from sequor.core.warp.homography import warp_of
 from sequor.core.warp.reshape import Marked, Mesh, Problem, Reshaped, reshape
 
 from .photo import make
@@ -51,9 +52,9 @@ def marks(segments: np.ndarray, width: int, height: int) -> list[np.ndarray]:
     return found
 
 
-def turned(width: int, height: int, degrees: float) -> Mapping:
+def turned(width: int, height: int, degrees: float) -> Warp:
     """The plain correction."""
-    return Mapping.compile(intrinsics(width, height), Attitude(roll=degrees), Attitude())
+    return warp_of(intrinsics(width, height), Attitude(roll=degrees), Attitude())
 
 
 def angle(points: np.ndarray) -> float:
@@ -70,7 +71,7 @@ def folded(degrees: float) -> float:
     return abs((degrees + 90) % 180 - 90)
 
 
-def middle(made: Mapping, width: int, height: int) -> float:
+def middle(made: Warp, width: int, height: int) -> float:
     """The mean turn of the inner half, in degrees."""
     u, v = np.meshgrid(np.linspace(0.25, 0.75, 9) * width, np.linspace(0.25, 0.75, 9) * height)
     points = np.column_stack([u.ravel(), v.ravel()])
@@ -92,13 +93,13 @@ def quality(folder: Path, degrees: float, sheet: Path | None) -> None:
         made = reshape(plain, marked, segments)
         took = time.perf_counter() - begun
         points = [ends[0] + np.linspace(0, 1, 50)[:, None] * (ends[1] - ends[0]) for ends in lines]
-        carried = [(made.mapping.to_corrected(one), plain.to_corrected(one)) for one in points]
+        carried = [(made.warp.to_corrected(one), plain.to_corrected(one)) for one in points]
         off = [folded(angle(one) - angle(other)) for one, other in carried]
         bends = max(bend(one) for one, _ in carried)
-        turn = middle(made.mapping, width, height)
+        turn = middle(made.warp, width, height)
         rows.append((off[0], max(off[1:]), bends, turn, made.greatest, folds(made), took))
         print(words(file.stem[:18], rows[-1]))
-        pictures.append((picture, resample(picture, made.mapping, 0, 0, width, height)))
+        pictures.append((picture, resample(picture, made.warp, 0, 0, width, height)))
     most, least = np.max(rows, axis=0), np.min(rows, axis=0)
     print(words("worst", (*most[:3], least[3], *most[4:])))
     if sheet:
@@ -118,8 +119,8 @@ def words(name: str, row: tuple[float, ...]) -> str:
 
 
 def folds(made: Reshaped) -> int:
-    assert made.mapping.lattice is not None
-    return int(made.mapping.lattice.folds)
+    assert made.warp.lattice is not None
+    return int(made.warp.lattice.folds)
 
 
 def speed() -> None:
@@ -128,7 +129,7 @@ def speed() -> None:
     height, width = picture.shape[:2]
     segments = find_segments(picture)
     marked = [Marked(ends) for ends in marks(segments, width, height)]
-    made = reshape(turned(width, height, 3.0), marked, segments).mapping
+    made = reshape(turned(width, height, 3.0), marked, segments).warp
     resample(picture[:64, :64], turned(64, 64, 1.0), 0, 0, 64, 64)
     v, u = np.mgrid[0:height, 0:width].astype(np.float32) + np.float32(0.5)
     rows = [made.to_photo(np.column_stack([u[at], v[at]]).astype(np.float64)) for at in range(height)]

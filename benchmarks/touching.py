@@ -22,7 +22,7 @@ from sequor.operations.filling import Corners, Means, empty_area, rendered
 from sequor.operations.touching_up import TouchUps
 from sequor.painter.client import Painter
 from sequor.pipeline import retouch
-from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import build
 

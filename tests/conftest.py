@@ -12,14 +12,14 @@ from clients import Importer, Page, Straight
 from hypothesis import settings
 from sqlalchemy import Engine, text
 
-from sequor.core.warp import base as mapping
+from sequor.core.warp import homography
 from sequor.jobs.jobs import Jobs
 from sequor.launch import background
 from sequor.launch.background import Helpers
 from sequor.launch.mariadb import MariaDB
 from sequor.launch.painter import STAND_IN, painter_at
 from sequor.painter.client import Painter
-from sequor.pipeline.evaluate import standing_of
+from sequor.pipeline.results import RESULTS
 from sequor.store.database import Store, connect, migrate
 from sequor.web.app import create_app
 
@@ -100,8 +100,8 @@ def stretched_core(monkeypatch: pytest.MonkeyPatch) -> Iterator[Callable[[], Non
     """Change a rule of the core, all at once; what was worked out under the other rule is forgotten."""
 
     def stretch() -> None:
-        monkeypatch.setattr(mapping, "levelling", lambda *attitudes: np.diag([1.5, 1.0, 1.0]))
-        standing_of.cache_clear()
+        monkeypatch.setattr(homography, "levelling", lambda *attitudes: np.diag([1.5, 1.0, 1.0]))
+        RESULTS.clear()
 
     yield stretch
-    standing_of.cache_clear()
+    RESULTS.clear()

@@ -13,7 +13,7 @@ from PIL import Image
 
 from sequor.core.camera import Array, Intrinsics, intrinsics
 from sequor.core.distortion.models import Lens
-from sequor.core.references.base import Kind
+from sequor.core.references.registry import Kind
 
 SCENES = ("shore", "mill", "village", "tower", "viaduct", "glasshouse")
 KINDS: dict[str, Kind] = {

@@ -14,8 +14,7 @@ from PIL import Image
 from sequor.cli import main
 from sequor.core.fill.parts import parts
 from sequor.imaging.patches import write_patch
-from sequor.pipeline.evaluate import evaluate
-from sequor.pipeline.fingerprints import made_for
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.parse import build
 from sequor.store.files import content_hash
 
@@ -245,7 +244,7 @@ def test_patches_are_found_by_their_hash(here: Path, capsys: pytest.CaptureFixtu
         write_patch(new, part.mask, here / "patch", "{}", None)
         sha256 = content_hash(here / "patch")
         (here / "patch").rename(here / "patches" / sha256)
-        key = made_for(evaluate(build(document)))
+        key = evaluate(build(document)).made_for[""]
         patches.append({"sha256": sha256, "part": part.name, "box": part.box, "seed": 2, "made_for": key})
     document["edges"]["patches"] = patches
     write("edges.json", document)

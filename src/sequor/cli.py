@@ -16,10 +16,11 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
+from sequor.core.raster.pixels import Picture
 from sequor.imaging.colour import profile_name
-from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, read_header
+from sequor.imaging.decode import UnreadablePictureError, colour_profile, read_header
 from sequor.imaging.metadata import camera_facts
-from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe, json_schema
 from sequor.recipe.parse import RecipeError, parse
 from sequor.store.files import content_hash

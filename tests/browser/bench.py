@@ -8,7 +8,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
-from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.recipe.parse import build
 
 Point = tuple[float, float]
@@ -110,6 +110,6 @@ def to_page(page: Page, name: str) -> None:
     page.get_by_role("group", name="Pages of the step Frame").get_by_role("button", name=name).click()
 
 
-def now(page: Page) -> Evaluation:
+def now(page: Page) -> Evaluated:
     """What is stored, as the core sees it."""
     return evaluate(build(stored(page)))

@@ -242,7 +242,7 @@ def test_what_cannot_be_placed_says_why_and_offers_the_nearest(page: Page) -> No
     page.get_by_label("On the level line at 40 % from the top").click()
     page.wait_for_timeout(400)
     placed = now(page)
-    horizon = placed.mapping.to_corrected(np.array(stored(page)["references"][0]["points"]))[:, 1].mean()
+    horizon = placed.warp.to_corrected(np.array(stored(page)["references"][0]["points"]))[:, 1].mean()
     assert placed.frame.y + 0.4 * placed.frame.height == pytest.approx(horizon, abs=1)
 
 

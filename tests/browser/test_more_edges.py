@@ -65,7 +65,7 @@ def test_reshape_the_shore(open_demo: Callable[[str], Page]) -> None:
     there = now(page)
     assert there.cost.kept == pytest.approx(1) and there.cost.empty == 0
     assert len(there.recipe.edges.segments or []) > 10
-    ends = there.mapping.to_corrected(np.array([water["p0"], water["p1"]]))
+    ends = there.warp.to_corrected(np.array([water["p0"], water["p1"]]))
     x, y = ends[1] - ends[0]
     assert abs(np.rad2deg(np.arctan2(y, x))) < 0.2
     page.get_by_role("button", name="Undo").click()

@@ -36,7 +36,7 @@ def test_the_middle_between_two_walls(open_demo: Callable[[str], Page]) -> None:
     says(page, "The frame at 3:2 keeps")
     placed = now(page)
     points = [np.array(stored(page)["references"][at]["points"]) for at in (0, 2)]
-    middles = [placed.mapping.to_corrected(one)[:, 0].mean() for one in points]
+    middles = [placed.warp.to_corrected(one)[:, 0].mean() for one in points]
     assert placed.frame.centre[0] == pytest.approx(np.mean(middles), abs=1)
 
 

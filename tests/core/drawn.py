@@ -18,7 +18,8 @@ from sequor.core.distortion.models import Lens, no_lens
 from sequor.core.estimation.priors import open_bending
 from sequor.core.estimation.solve import Solution, solve
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.core.references.base import Kind, Reference
+from sequor.core.references.reference import Reference
+from sequor.core.references.registry import Kind
 
 WIDTH, HEIGHT = 6000, 4000
 PLAIN = no_lens(WIDTH, HEIGHT)

@@ -6,20 +6,21 @@ import numpy as np
 
 from sequor.core.camera import Array, Attitude, intrinsics
 from sequor.core.distortion.models import Lens, half_diagonal
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.base import Warp
+from sequor.core.warp.homography import warp_of
 
 
-def rolled(degrees: float, width: int = 3000, height: int = 2000) -> Mapping:
+def rolled(degrees: float, width: int = 3000, height: int = 2000) -> Warp:
     """A photo that is only turned."""
-    return Mapping.compile(intrinsics(width, height), Attitude(roll=degrees), Attitude())
+    return warp_of(intrinsics(width, height), Attitude(roll=degrees), Attitude())
 
 
-def middle(mapping: Mapping) -> Array:
+def middle(warp: Warp) -> Array:
     """The photo's centre, which stays."""
-    return np.array([mapping.width / 2, mapping.height / 2])
+    return np.array([warp.width / 2, warp.height / 2])
 
 
-def any_map(rng: np.random.Generator, width: int, height: int, straight: bool = False) -> Mapping:
+def any_map(rng: np.random.Generator, width: int, height: int, straight: bool = False) -> Warp:
     """A lens with any terms, often strong, on a camera held anyhow; ``straight``: without a lens."""
     strength = rng.choice([0.03, 0.1, 0.25])
     terms = rng.uniform(-1, 1, 5) * strength * [1, 0.4, 0.1, 0.03, 0.03]
@@ -29,5 +30,5 @@ def any_map(rng: np.random.Generator, width: int, height: int, straight: bool = 
     camera = intrinsics(width, height, photo_focal_px=width * float(rng.uniform(0.5, 2.5)))
     proportion = float(rng.uniform(0.8, 1.2))
     if straight:
-        return Mapping.compile(camera, attitude, Attitude(), proportion)
-    return Mapping.compile(camera, attitude, Attitude(), proportion, lens)
+        return warp_of(camera, attitude, Attitude(), proportion)
+    return warp_of(camera, attitude, Attitude(), proportion, lens)

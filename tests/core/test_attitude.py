@@ -14,8 +14,9 @@ from sequor.core.camera import Array, Attitude, Intrinsics, intrinsics
 from sequor.core.distortion.models import Lens, no_lens
 from sequor.core.estimation.solve import Solution, judge, solve
 from sequor.core.estimation.unknowns import Unknown
-from sequor.core.references.base import Reference, read
-from sequor.core.warp.base import Mapping
+from sequor.core.references.line import read
+from sequor.core.references.reference import Reference
+from sequor.core.warp.homography import warp_of
 
 WIDTH, HEIGHT, FOCAL = 3000, 2000, 2400.0
 CAMERA = intrinsics(WIDTH, HEIGHT, photo_focal_px=FOCAL)
@@ -110,8 +111,8 @@ def test_the_map_is_opencvs_homography_and_keeps_shapes(attitude: Attitude) -> N
     cv2.getPerspectiveTransform find between the corners (a conjugate rotation is a homography; H & Z, ch.
     8)."""
     corners = photographed(WINDOW, attitude, FOCAL, PLAIN)
-    mapping = Mapping.compile(CAMERA, attitude, Attitude())
-    corrected = mapping.to_corrected(corners)
+    warp = warp_of(CAMERA, attitude, Attitude())
+    corrected = warp.to_corrected(corners)
     width, height = np.ptp(corrected, axis=0)
     assert width / height == pytest.approx(1.5, rel=1e-6)
     for found in (
@@ -120,7 +121,7 @@ def test_the_map_is_opencvs_homography_and_keeps_shapes(attitude: Attitude) -> N
     ):
         places = cv2.perspectiveTransform(np.array([[[1500.0, 1000.0], [900.0, 1300.0]]]), found)[0]
         assert places == pytest.approx(
-            mapping.to_corrected(np.array([[1500.0, 1000.0], [900.0, 1300.0]])), abs=0.05
+            warp.to_corrected(np.array([[1500.0, 1000.0], [900.0, 1300.0]])), abs=0.05
         )
 
 

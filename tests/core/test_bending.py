@@ -12,7 +12,7 @@ from sequor.core.camera import Array, Attitude, intrinsics
 from sequor.core.distortion.fit import solve_bending
 from sequor.core.distortion.models import Lens, half_diagonal, no_lens
 from sequor.core.estimation.solve import solve
-from sequor.core.references.base import Reference
+from sequor.core.references.reference import Reference
 
 WIDTH, HEIGHT, FOCAL = 3000, 2000, 2400.0
 UNIT = half_diagonal(WIDTH, HEIGHT)

@@ -22,7 +22,8 @@ from sequor.core.camera import Array, Attitude, Intrinsics
 from sequor.core.distortion.models import Lens, no_lens
 from sequor.core.estimation.solve import solve
 from sequor.core.estimation.unknowns import Unknown
-from sequor.core.references.base import Kind, Reference
+from sequor.core.references.reference import Reference
+from sequor.core.references.registry import Kind
 
 DRAWS = 2000
 SIGMA = 0.8

@@ -45,10 +45,10 @@ def covered(picture: NDArray[np.uint8], hole: Mask) -> NDArray[np.uint8]:
 def test_what_is_shown_is_what_is_rendered() -> None:
     """The mask against a white photo on black, through random lenses and attitudes: not a pixel differs."""
     for case in range(12):
-        mapping = any_map(np.random.default_rng(case), 300, 200, straight=case % 2 == 0)
+        warp = any_map(np.random.default_rng(case), 300, 200, straight=case % 2 == 0)
         white = np.full((200, 300, 3), 255, np.uint8)
-        out = resample(white, mapping, -20.3, -30.7, 340, 260)
-        assert np.array_equal(out[..., 0] > 0, shown(mapping, -20.3, -30.7, 340, 260))
+        out = resample(white, warp, -20.3, -30.7, 340, 260)
+        assert np.array_equal(out[..., 0] > 0, shown(warp, -20.3, -30.7, 340, 260))
 
 
 def test_known_pixels_stay_to_the_bit_and_a_seed_is_a_take() -> None:

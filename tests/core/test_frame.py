@@ -17,30 +17,30 @@ from sequor.core.frame.largest import HalfPlanes, holds, largest, shrink_into
 from sequor.core.frame.ratio import GOLDEN, agrees_with_ratio
 from sequor.core.raster.resample import resample
 from sequor.core.rectangle import Rectangle
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.homography import warp_of
 
 
 def test_worked_figures() -> None:
     """GEOMETRY, the frame: roll 2.30 degrees of 3000 x 2000. Largest frame 2831 x 1887 keeps 89.1 %; a frame of
     the photo's own size keeps 97.9 % with 2.1 % empty; keeping everything takes 3077 x 2118 with 8.0 % empty."""
-    mapping = rolled(2.3)
-    best = largest(mapping.outline(), 3000, 2000, middle(mapping))
+    warp = rolled(2.3)
+    best = largest(warp.outline(), 3000, 2000, middle(warp))
     assert (best.inwards().width, best.inwards().height) == (2831, 1887)
-    assert round(100 * cost(best, mapping).kept, 1) == 89.1
-    own = cost(Rectangle(0, 0, 3000, 2000), mapping)
+    assert round(100 * cost(best, warp).kept, 1) == 89.1
+    own = cost(Rectangle(0, 0, 3000, 2000), warp)
     assert (round(100 * own.kept, 1), round(100 * own.empty, 1)) == (97.9, 2.1)
-    width, height = np.ptp(mapping.outline(), axis=0)
+    width, height = np.ptp(warp.outline(), axis=0)
     assert (int(width), int(height)) == (3077, 2118)
-    everything = cost(Rectangle.about(middle(mapping), width, height), mapping)
+    everything = cost(Rectangle.about(middle(warp), width, height), warp)
     assert (everything.kept, round(100 * everything.empty, 1)) == (pytest.approx(1), 8.0)
 
 
 @pytest.mark.parametrize(("degrees", "kept"), [(1, 95), (2, 90), (5, 79)])
 def test_rule_of_thumb(degrees: float, kept: int) -> None:
     """Common practice, no source: a 3:2 picture turned by 1, 2 and 5 degrees keeps about 95, 90 and 79 %."""
-    mapping = rolled(degrees)
-    best = largest(mapping.outline(), 3, 2, middle(mapping))
-    assert 100 * cost(best, mapping).kept == pytest.approx(kept, abs=1)
+    warp = rolled(degrees)
+    best = largest(warp.outline(), 3, 2, middle(warp))
+    assert 100 * cost(best, warp).kept == pytest.approx(kept, abs=1)
 
 
 @given(st.floats(-45, 45), st.sampled_from([(3000, 2000), (2000, 3000), (1000, 1000), (8000, 1000)]))
@@ -48,19 +48,19 @@ def test_same_ratio_closed_form(degrees: float, size: tuple[int, int]) -> None:
     """A rectangle of the same ratio in one turned by a: scale 1 / (cos a + max(w/h, h/w) sin a), worked out from the
     support of the turned rectangle along its shorter side."""
     width, height = size
-    mapping = rolled(degrees, width, height)
-    best = largest(mapping.outline(), width, height, middle(mapping))
+    warp = rolled(degrees, width, height)
+    best = largest(warp.outline(), width, height, middle(warp))
     a = np.deg2rad(abs(degrees))
     expected = 1 / (np.cos(a) + max(width / height, height / width) * np.sin(a))
     assert best.width / width == pytest.approx(expected, rel=1e-8)
-    assert np.allclose(best.centre, middle(mapping), atol=1e-5)
+    assert np.allclose(best.centre, middle(warp), atol=1e-5)
 
 
 @given(st.floats(-20, 20), st.floats(-18, 18), st.floats(-18, 18), st.floats(0.4, 2.5))
 def test_against_scipys_linear_programme(roll: float, pitch: float, yaw: float, ratio: float) -> None:
     """scipy.optimize.linprog (HiGHS) on the same constraints, any convex outline and ratio."""
     camera = intrinsics(3000, 2000, photo_focal_px=2600)
-    outline = Mapping.compile(camera, Attitude(roll, pitch, yaw), Attitude()).outline()
+    outline = warp_of(camera, Attitude(roll, pitch, yaw), Attitude()).outline()
     best = largest(outline, ratio, 1.0, np.array([1500.0, 1000.0]))
     planes = HalfPlanes.of(outline)
     rows = np.column_stack([planes.normals, np.abs(planes.normals) @ [ratio / 2, 0.5]])
@@ -85,15 +85,15 @@ def test_outline_without_inside() -> None:
 
 def test_cost_against_counting_pixels() -> None:
     """A frame half outside, against counting a fine grid of points."""
-    mapping = rolled(7)
+    warp = rolled(7)
     frame = Rectangle(-400, 300, 1600, 1200)
     x, y = np.meshgrid(np.linspace(-400, 1200, 801), np.linspace(300, 1500, 601))
-    photo = mapping.to_photo(np.column_stack([x.ravel(), y.ravel()]))
+    photo = warp.to_photo(np.column_stack([x.ravel(), y.ravel()]))
     inside = np.all((photo >= 0) & (photo <= [3000, 2000]), axis=1)
-    exact = cost(frame, mapping)
+    exact = cost(frame, warp)
     assert exact.empty == pytest.approx(1 - inside.mean(), abs=3e-3)
     assert exact.kept == pytest.approx(inside.mean() * 1600 * 1200 / 6e6, abs=3e-3)
-    assert cost(Rectangle(9000, 9000, 10, 10), mapping).kept == 0
+    assert cost(Rectangle(9000, 9000, 10, 10), warp).kept == 0
 
 
 def test_a_hand_made_frame_keeps_its_point_of_the_photo() -> None:
@@ -121,18 +121,18 @@ def test_no_empty_pixel_with_any_lens(first: int) -> None:
     for case in range(first, first + 100):
         rng = np.random.default_rng(case)
         width, height = [(300, 200), (200, 300), (240, 240), (420, 100)][case % 4]
-        mapping = any_map(rng, width, height)
+        warp = any_map(rng, width, height)
         ratio = [(width, height), (1.0, 1.0), (16.0, 9.0), (1.0, GOLDEN), (13.6, 9.9)][case % 5]
-        best = largest(mapping.outline(), *ratio, middle(mapping))
+        best = largest(warp.outline(), *ratio, middle(warp))
         frame = best.inwards()
         white = np.full((height, width, 3), 255, np.uint8)
         size = (round(frame.width), round(frame.height))
-        out = resample(white, mapping, frame.x, frame.y, *size, background=(0, 0, 0))
+        out = resample(white, warp, frame.x, frame.y, *size, background=(0, 0, 0))
         assert out.min() == 255, case
         assert agrees_with_ratio(*size, ratio)
-        assert holds(mapping.outline(), frame)
+        assert holds(warp.outline(), frame)
         assert not holds(
-            mapping.outline(),
+            warp.outline(),
             Rectangle.about(best.centre, best.width + 1, best.height * (1 + 1 / best.width)),
         )
 
@@ -141,9 +141,9 @@ def test_no_empty_pixel_with_any_lens(first: int) -> None:
 def test_against_brute_force_on_small_ones(case: int) -> None:
     """Every centre on a fine grid, its largest rectangle found by halving with shapely: none is larger by half a pixel."""
     rng = np.random.default_rng(1000 + case)
-    mapping = any_map(rng, 60, 40)
-    outline = mapping.outline()
-    best = largest(outline, 60, 40, middle(mapping))
+    warp = any_map(rng, 60, 40)
+    outline = warp.outline()
+    best = largest(outline, 60, 40, middle(warp))
     region = Polygon(outline)
     prepare(region)
     brute = 0.0
@@ -167,8 +167,8 @@ def test_bent_outline_of_a_plain_photo_is_the_plain_frame() -> None:
     """The search and the linear programme agree where both can answer: a lens that bends by nothing to speak of."""
     attitude = Attitude(roll=3, pitch=6, yaw=-4)
     camera = intrinsics(3000, 2000, photo_focal_px=2600)
-    plain = Mapping.compile(camera, attitude, Attitude())
-    barely = Mapping.compile(camera, attitude, Attitude(), lens=Lens((1500, 1000), 1800.0, k1=1e-9))
+    plain = warp_of(camera, attitude, Attitude())
+    barely = warp_of(camera, attitude, Attitude(), lens=Lens((1500, 1000), 1800.0, k1=1e-9))
     exact = largest(plain.outline(), 3000, 2000, middle(plain))
     searched = largest(barely.outline(), 3000, 2000, middle(plain))
     assert searched.width == pytest.approx(exact.width, abs=0.2)
@@ -185,16 +185,16 @@ def test_of_equally_large_ones_in_a_bent_outline_the_nearest() -> None:
 
 def test_cost_of_a_bent_frame_against_counting() -> None:
     lens = Lens((1500, 1000), half_diagonal(3000, 2000), k1=-0.1)
-    mapping = Mapping.compile(intrinsics(3000, 2000), Attitude(roll=4), Attitude(), lens=lens)
+    warp = warp_of(intrinsics(3000, 2000), Attitude(roll=4), Attitude(), lens=lens)
     frame = Rectangle(-200, 100, 2600, 1500)
     x, y = np.meshgrid(np.linspace(-198.7, 2398.7, 1300), np.linspace(101, 1599, 750))
-    photo = mapping.to_photo(np.column_stack([x.ravel(), y.ravel()]))
+    photo = warp.to_photo(np.column_stack([x.ravel(), y.ravel()]))
     inside = np.all((photo >= 0) & (photo <= [3000, 2000]), axis=1)
-    assert cost(frame, mapping).empty == pytest.approx(1 - inside.mean(), abs=1e-3)
+    assert cost(frame, warp).empty == pytest.approx(1 - inside.mean(), abs=1e-3)
     u, v = np.meshgrid(np.linspace(1, 2999, 1500), np.linspace(1, 1999, 1000))
-    there = mapping.to_corrected(np.column_stack([u.ravel(), v.ravel()]))
+    there = warp.to_corrected(np.column_stack([u.ravel(), v.ravel()]))
     seen = np.all((there >= [-200, 100]) & (there <= [2400, 1600]), axis=1)
-    assert cost(frame, mapping).kept == pytest.approx(seen.mean(), abs=1e-3)
+    assert cost(frame, warp).kept == pytest.approx(seen.mean(), abs=1e-3)
 
 
 def test_a_frame_does_not_drift_under_many_small_turns() -> None:
@@ -219,7 +219,7 @@ def test_a_frame_with_empty_corners_keeps_its_size() -> None:
 def test_a_hand_made_frame_under_a_lens_that_is_taken_in() -> None:
     before = rolled(0)
     lens = Lens((1500, 1000), half_diagonal(3000, 2000), k1=0.06)
-    after = Mapping.compile(intrinsics(3000, 2000), Attitude(), Attitude(), lens=lens)
+    after = warp_of(intrinsics(3000, 2000), Attitude(), Attitude(), lens=lens)
     frame = Rectangle(40, 40, 2910, 1940)
     moved = carry(frame, before, after, (3, 2))
     assert holds(after.outline(), moved) and moved.width < 2910

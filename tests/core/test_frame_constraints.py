@@ -44,8 +44,8 @@ def by_linprog(outline: Array, ratio: float, constraints: FrameConstraints) -> f
 def test_constraintses_against_scipys_linear_programme(case: int) -> None:
     """A box to hold, an x and a y at shares of the frame, a largest size: in any mixture."""
     rng = np.random.default_rng(case)
-    mapping = any_map(rng, 3000, 2000, straight=True)
-    outline = mapping.outline()
+    warp = any_map(rng, 3000, 2000, straight=True)
+    outline = warp.outline()
     ratio = float(rng.uniform(0.4, 2.5))
     x, y = rng.uniform([600, 500], [2400, 1500])
     constraints = FrameConstraints(
@@ -57,9 +57,9 @@ def test_constraintses_against_scipys_linear_programme(case: int) -> None:
     expected = by_linprog(outline, ratio, constraints)
     if expected is None or expected < 1e-6:
         with pytest.raises(NoFrameError):
-            largest(outline, ratio, 1.0, middle(mapping), constraints)
+            largest(outline, ratio, 1.0, middle(warp), constraints)
         return
-    best = largest(outline, ratio, 1.0, middle(mapping), constraints)
+    best = largest(outline, ratio, 1.0, middle(warp), constraints)
     assert best.height == pytest.approx(expected, rel=1e-6)
     assert Polygon(outline).buffer(1e-3).contains(box(best.x, best.y, best.right, best.bottom))
     if constraints.around is not None:
@@ -74,11 +74,11 @@ def test_constraintses_against_scipys_linear_programme(case: int) -> None:
 def test_constraintses_in_a_bent_outline_against_brute_force(case: int) -> None:
     """Every frame whose line meets the thing, on a fine grid with shapely: none is larger by half a pixel."""
     rng = np.random.default_rng(500 + case)
-    mapping = any_map(rng, 60, 40)
-    outline = mapping.outline()
+    warp = any_map(rng, 60, 40)
+    outline = warp.outline()
     region = Polygon(outline)
     x, share = float(rng.uniform(22, 38)), float(rng.choice([1 / 3, 0.5, 2 / 3]))
-    best = largest(outline, 60, 40, middle(mapping), FrameConstraints(across=(x, share)))
+    best = largest(outline, 60, 40, middle(warp), FrameConstraints(across=(x, share)))
     assert best.at(share, 0)[0] == pytest.approx(x, abs=1e-6)
     brute = 0.0
     for width in np.arange(2, 90, 0.5):
@@ -92,11 +92,11 @@ def test_constraintses_in_a_bent_outline_against_brute_force(case: int) -> None:
 
 def test_around_a_box_in_a_bent_outline() -> None:
     for case in range(12):
-        mapping = any_map(np.random.default_rng(case), 3000, 2000)
-        outline = mapping.outline()
-        plain = largest(outline, 3, 2, middle(mapping))
+        warp = any_map(np.random.default_rng(case), 3000, 2000)
+        outline = warp.outline()
+        plain = largest(outline, 3, 2, middle(warp))
         corner = Rectangle.about(plain.at(0.2, 0.8), 200.0, 150.0)
-        best = largest(outline, 3, 2, middle(mapping), FrameConstraints(corner))
+        best = largest(outline, 3, 2, middle(warp), FrameConstraints(corner))
         assert best.contains(corner, 0.5) and holds(outline, best)
         assert best.width <= plain.width + 0.2
 
@@ -122,11 +122,11 @@ def free_closed_form(width: float, height: float, degrees: float) -> tuple[float
 
 @given(st.floats(0.05, 44), st.sampled_from([(3000, 2000), (2000, 3000), (1000, 1000), (4000, 1500)]))
 def test_free_shape_closed_form(degrees: float, size: tuple[int, int]) -> None:
-    mapping = rolled(degrees, *size)
-    best = largest_of_any_ratio(mapping.outline(), middle(mapping))
+    warp = rolled(degrees, *size)
+    best = largest_of_any_ratio(warp.outline(), middle(warp))
     wide, high = free_closed_form(*size, degrees)
     assert best.width * best.height == pytest.approx(wide * high, rel=1e-5)
-    assert HalfPlanes.of(mapping.outline()).hold(best, 1e-3)
+    assert HalfPlanes.of(warp.outline()).hold(best, 1e-3)
 
 
 def test_free_shape_at_the_worked_angle() -> None:
@@ -139,17 +139,17 @@ def test_free_shape_at_the_worked_angle() -> None:
 def test_free_shape_against_all_ratios(straight: bool) -> None:
     """No ratio on a fine grid gives a larger area, with a subject to hold or without."""
     for case in range(6):
-        mapping = any_map(np.random.default_rng(case), 3000, 2000, straight)
-        outline = mapping.outline()
-        whole = largest(outline, 3, 2, middle(mapping))
+        warp = any_map(np.random.default_rng(case), 3000, 2000, straight)
+        outline = warp.outline()
+        whole = largest(outline, 3, 2, middle(warp))
         for around in (None, Rectangle.about(whole.at(0.3, 0.4), 400.0, 60.0)):
-            best = largest_of_any_ratio(outline, middle(mapping), around)
+            best = largest_of_any_ratio(outline, middle(warp), around)
             assert holds(outline, best) and (around is None or best.contains(around, 0.5))
             areas = []
             for log_ratio in np.linspace(-1.5, 1.5, 61):
                 try:
                     one = largest(
-                        outline, float(np.exp(log_ratio)), 1.0, middle(mapping), FrameConstraints(around)
+                        outline, float(np.exp(log_ratio)), 1.0, middle(warp), FrameConstraints(around)
                     )
                 except NoFrameError:
                     continue

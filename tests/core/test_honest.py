@@ -31,7 +31,7 @@ from sequor.core.estimation.next_line import most_telling
 from sequor.core.estimation.priors import open_bending
 from sequor.core.estimation.solve import solve
 from sequor.core.estimation.unknowns import Unknown
-from sequor.core.references.base import Reference
+from sequor.core.references.reference import Reference
 
 DRAWS = 300
 BY_CHANCE = 3 * np.sqrt(0.05 * 0.95 / DRAWS)

@@ -42,7 +42,7 @@ def test_slopes_are_those_of_the_inverse() -> None:
 
 
 def test_beyond_the_fold_there_is_nothing() -> None:
-    """With k1 = -0.16 the mapping stops growing at r = 1 / sqrt(3 * 0.16) = 1.443, recorded at 0.9623."""
+    """With k1 = -0.16 the warp stops growing at r = 1 / sqrt(3 * 0.16) = 1.443, recorded at 0.9623."""
     lens = Lens((1500, 1000), 1000.0, k1=-0.16)
     inside, outside = lens.undistorted(np.array([[1500 + 961.0, 1000.0], [1500 + 963.0, 1000.0]]))
     assert np.all(np.isfinite(inside)) and np.all(np.isnan(outside))

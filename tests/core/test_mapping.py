@@ -9,20 +9,21 @@ from worlds import opencv_terms
 
 from sequor.core.camera import Attitude, intrinsics
 from sequor.core.distortion.models import Lens, half_diagonal
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.base import Warp
+from sequor.core.warp.homography import warp_of
 
 CAMERA = intrinsics(3000, 2000, focal_35mm=31)
 BARREL = Lens((1500, 1000), half_diagonal(3000, 2000), k1=-0.08, k2=0.01, p1=0.001)
-ROLLED = Mapping.compile(CAMERA, Attitude(roll=2.3), Attitude())
+ROLLED = warp_of(CAMERA, Attitude(roll=2.3), Attitude())
 
 
 def test_no_correction_is_the_identity() -> None:
-    assert np.allclose(Mapping.compile(CAMERA, Attitude(), Attitude()).homography, np.eye(3), atol=1e-12)
+    assert np.allclose(warp_of(CAMERA, Attitude(), Attitude()).homography, np.eye(3), atol=1e-12)
 
 
 def test_what_is_left_in_is_not_taken_out() -> None:
-    half = Mapping.compile(CAMERA, Attitude(roll=2.3), Attitude(roll=1.3))
-    one = Mapping.compile(CAMERA, Attitude(roll=1.0), Attitude())
+    half = warp_of(CAMERA, Attitude(roll=2.3), Attitude(roll=1.3))
+    one = warp_of(CAMERA, Attitude(roll=1.0), Attitude())
     assert np.allclose(half.homography, one.homography, atol=1e-9)
 
 
@@ -33,7 +34,7 @@ def test_forth_and_back() -> None:
 
 def test_points_against_opencv() -> None:
     """cv2.perspectiveTransform carries the same points to the same places."""
-    tilted = Mapping.compile(CAMERA, Attitude(roll=1, pitch=12, yaw=-8), Attitude())
+    tilted = warp_of(CAMERA, Attitude(roll=1, pitch=12, yaw=-8), Attitude())
     points = np.random.default_rng(2).uniform([0, 0], [3000, 2000], (20, 2))
     expected = cv2.perspectiveTransform(points[None], tilted.homography)[0]
     assert np.allclose(tilted.to_corrected(points), expected, atol=1e-8)
@@ -64,8 +65,8 @@ def test_at_scale_is_the_same_picture_smaller() -> None:
 HELD = Attitude(roll=1, pitch=9, yaw=-5)
 
 
-def bent(lens: Lens = BARREL, attitude: Attitude = HELD) -> Mapping:
-    return Mapping.compile(CAMERA, attitude, Attitude(), lens=lens)
+def bent(lens: Lens = BARREL, attitude: Attitude = HELD) -> Warp:
+    return warp_of(CAMERA, attitude, Attitude(), lens=lens)
 
 
 def test_through_a_lens_against_opencv() -> None:
@@ -90,11 +91,11 @@ def test_the_middle_and_its_scale_stay_with_a_lens() -> None:
 
 def test_the_bent_mesh_is_the_map_between_its_vertices_too() -> None:
     """Half way between vertices, where the page interpolates, it is off by less than a fifth of a pixel."""
-    mapping = bent()
-    mesh = mapping.mesh()
+    warp = bent()
+    mesh = warp.mesh()
     assert (mesh.columns, mesh.rows) == (64, 48)
     x, y = np.meshgrid((np.arange(64) + 0.5) / 64 * 3000, (np.arange(48) + 0.5) / 48 * 2000)
-    exact = mapping.to_corrected(np.column_stack([x.ravel(), y.ravel()]))
+    exact = warp.to_corrected(np.column_stack([x.ravel(), y.ravel()]))
     v = mesh.vertices
     between = ((v[:-1, :-1] + v[:-1, 1:] + v[1:, :-1] + v[1:, 1:]) / 4).reshape(-1, 3)
     assert np.abs(between[:, :2] / between[:, 2:] - exact).max() < 0.2
@@ -102,34 +103,34 @@ def test_the_bent_mesh_is_the_map_between_its_vertices_too() -> None:
 
 def test_the_outline_is_the_photos_edge() -> None:
     """Every corner of the fine polygon lies on the photo's edge, and half way between two the chord is as near."""
-    mapping = bent()
-    outline = mapping.outline()
+    warp = bent()
+    outline = warp.outline()
     between = (outline + np.roll(outline, -1, axis=0)) / 2
     for points, near in ((outline, 1e-6), (between, 0.1)):
-        photo = mapping.to_photo(points)
+        photo = warp.to_photo(points)
         off = np.minimum(np.abs(photo - [0, 0]).min(axis=1), np.abs(photo - [3000, 2000]).min(axis=1))
         assert off.max() < near
-    assert not mapping.cuts
+    assert not warp.cuts
 
 
 def test_what_the_lens_does_not_reach_is_cut() -> None:
     """k1 = -0.16 records nothing beyond 0.962 half diagonals: the corners, at 1, are cut along a circle."""
     lens = Lens((1500, 1000), half_diagonal(3000, 2000), k1=-0.16)
-    mapping = bent(lens, Attitude())
-    away = np.hypot(*(mapping.to_photo(mapping.outline()) - [1500, 1000]).T) / half_diagonal(3000, 2000)
-    assert mapping.cuts and 0.9 < away.max() < 0.9623
-    mesh = mapping.mesh()
+    warp = bent(lens, Attitude())
+    away = np.hypot(*(warp.to_photo(warp.outline()) - [1500, 1000]).T) / half_diagonal(3000, 2000)
+    assert warp.cuts and 0.9 < away.max() < 0.9623
+    mesh = warp.mesh()
     assert np.all(np.isfinite(mesh.vertices))
     reach = np.hypot(*(mesh.vertices[0, 0, :2] - [1500, 1000])) / half_diagonal(3000, 2000)
     assert reach == pytest.approx(lens.reach)
 
 
 def test_a_strong_pitch_cuts_a_bent_picture_too() -> None:
-    mapping = bent(Lens((1500, 1000), 1800.0, k1=-0.05), Attitude(pitch=62))
-    depth = mapping.outline()
-    assert mapping.cuts and np.all(np.isfinite(depth))
-    ideal = mapping.lens.undistorted(mapping.to_photo(depth))
-    assert (ideal @ mapping.homography[2, :2] + mapping.homography[2, 2]).min() == pytest.approx(
+    warp = bent(Lens((1500, 1000), 1800.0, k1=-0.05), Attitude(pitch=62))
+    depth = warp.outline()
+    assert warp.cuts and np.all(np.isfinite(depth))
+    ideal = warp.lens.undistorted(warp.to_photo(depth))
+    assert (ideal @ warp.homography[2, :2] + warp.homography[2, 2]).min() == pytest.approx(
         4 ** (-2 / 3), abs=1e-6
     )
 

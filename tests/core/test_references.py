@@ -7,7 +7,8 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from sequor.core.references.base import fold, lean_of, off_direction, read, slope_of
+from sequor.core.references.base import nearer
+from sequor.core.references.line import fold, lean_of, read, slope_of
 
 TRIANGLES = [
     # right triangles worked by hand: (points, slope, lean, length)
@@ -76,5 +77,5 @@ def test_coinciding_points_are_an_error() -> None:
 
 def test_a_witness_is_judged_by_what_it_is_nearer_to() -> None:
     steep = np.array([0.1, -1.0])
-    assert off_direction("witness", steep) == lean_of(steep)
-    assert off_direction("witness", steep[::-1]) == slope_of(steep[::-1])
+    assert nearer(steep) == lean_of(steep)
+    assert nearer(steep[::-1]) == slope_of(steep[::-1])

@@ -11,13 +11,14 @@ from pictures import smooth_picture
 from sequor.core.camera import Attitude, intrinsics
 from sequor.core.distortion.models import Lens, half_diagonal
 from sequor.core.raster.resample import lanczos_table, resample
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.base import Warp
+from sequor.core.warp.homography import warp_of
 
 SHIFT = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1]])
 
 
-def rolled(degrees: float, width: int, height: int) -> Mapping:
-    return Mapping.compile(intrinsics(width, height), Attitude(roll=degrees), Attitude())
+def rolled(degrees: float, width: int, height: int) -> Warp:
+    return warp_of(intrinsics(width, height), Attitude(roll=degrees), Attitude())
 
 
 def test_no_correction_gives_the_same_pixels() -> None:
@@ -30,9 +31,9 @@ def test_pixels_against_opencv(degrees: float) -> None:
     """cv2.warpPerspective counts from pixel centres, so its matrix is S H S^-1 with S a shift by -0.5. On a smooth
     picture any good kernel gives the same value to a code or two."""
     picture = smooth_picture(320, 200)
-    mapping = rolled(degrees, 320, 200)
-    ours = resample(picture, mapping, 0, 0, 320, 200)
-    matrix = SHIFT @ mapping.homography @ np.linalg.inv(SHIFT)
+    warp = rolled(degrees, 320, 200)
+    ours = resample(picture, warp, 0, 0, 320, 200)
+    matrix = SHIFT @ warp.homography @ np.linalg.inv(SHIFT)
     theirs = cv2.warpPerspective(picture, matrix, (320, 200), flags=cv2.INTER_CUBIC)
     inside = cv2.warpPerspective(np.ones((200, 320), np.uint8), matrix, (320, 200), flags=cv2.INTER_NEAREST)
     safe = cv2.erode(inside, np.ones((9, 9), np.uint8), borderValue=0) > 0
@@ -50,9 +51,9 @@ def test_half_a_pixel_is_minded() -> None:
 
 def test_offset_output_is_a_part_of_the_whole() -> None:
     picture = smooth_picture(200, 120)
-    mapping = rolled(3, 200, 120)
-    whole = resample(picture, mapping, -10, -10, 220, 140)
-    assert np.array_equal(resample(picture, mapping, 40, 30, 64, 50), whole[40:90, 50:114])
+    warp = rolled(3, 200, 120)
+    whole = resample(picture, warp, -10, -10, 220, 140)
+    assert np.array_equal(resample(picture, warp, 40, 30, 64, 50), whole[40:90, 50:114])
 
 
 def test_outside_is_background_and_the_edge_does_not_fade() -> None:
@@ -122,8 +123,8 @@ def sampled(values: np.ndarray) -> np.ndarray:
 CENTRES = np.meshgrid(np.arange(WIDE) + 0.5, np.arange(HIGH) + 0.5)
 CAMERA = intrinsics(WIDE, HIGH, photo_focal_px=900)
 MAPS = {
-    "turned": Mapping.compile(CAMERA, Attitude(roll=3), Attitude()),
-    "all": Mapping.compile(
+    "turned": warp_of(CAMERA, Attitude(roll=3), Attitude()),
+    "all": warp_of(
         CAMERA,
         Attitude(3, 1, -0.5),
         Attitude(),
@@ -137,9 +138,9 @@ def signal_to_noise(out: np.ndarray, truth: np.ndarray, where: np.ndarray) -> fl
     return float(20 * np.log10(255 / np.sqrt(np.mean(off**2))))
 
 
-def where_from(mapping: Mapping) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def where_from(warp: Warp) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Photo points of all output pixels, and which lie well inside."""
-    photo = mapping.to_photo(np.column_stack([CENTRES[0].ravel(), CENTRES[1].ravel()]))
+    photo = warp.to_photo(np.column_stack([CENTRES[0].ravel(), CENTRES[1].ravel()]))
     inside = np.all((photo > 6) & (photo < [WIDE - 6, HIGH - 6]), axis=1).reshape(HIGH, WIDE)
     return photo[:, 0].reshape(HIGH, WIDE), photo[:, 1].reshape(HIGH, WIDE), inside
 
@@ -159,12 +160,12 @@ def by_libvips(picture: np.ndarray, x: np.ndarray, y: np.ndarray) -> np.ndarray:
 def test_zone_plate_against_the_analytic_picture(name: str) -> None:
     """At least 51 dB up to 0.35 cycles per pixel in 8 bits, better than OpenCV's Lanczos of as many taps (whose phases are
     thirty-seconds of a pixel) and than libvips' bicubic."""
-    mapping = MAPS[name]
-    x, y, inside = where_from(mapping)
+    warp = MAPS[name]
+    x, y, inside = where_from(warp)
     truth, frequency = zone(x, y, 0.4)
     picture = sampled(zone(*CENTRES, 0.4)[0])
     where = inside & (frequency < 0.35)
-    ours = signal_to_noise(resample(picture, mapping, 0, 0, WIDE, HIGH), truth, where)
+    ours = signal_to_noise(resample(picture, warp, 0, 0, WIDE, HIGH), truth, where)
     assert ours >= 51
     assert ours > signal_to_noise(by_opencv(picture, x, y), truth, where) + 2
     assert ours > signal_to_noise(by_libvips(picture, x, y), truth, where) + 5
@@ -172,10 +173,10 @@ def test_zone_plate_against_the_analytic_picture(name: str) -> None:
 
 @pytest.mark.parametrize("name", MAPS)
 def test_slanted_edge_against_the_analytic_picture(name: str) -> None:
-    mapping = MAPS[name]
-    x, y, inside = where_from(mapping)
+    warp = MAPS[name]
+    x, y, inside = where_from(warp)
     picture = sampled(edge(*CENTRES))
-    ours = signal_to_noise(resample(picture, mapping, 0, 0, WIDE, HIGH), edge(x, y), inside)
+    ours = signal_to_noise(resample(picture, warp, 0, 0, WIDE, HIGH), edge(x, y), inside)
     assert ours >= 53
     assert ours >= signal_to_noise(by_opencv(picture, x, y), edge(x, y), inside) - 0.1
     assert ours >= signal_to_noise(by_libvips(picture, x, y), edge(x, y), inside)
@@ -187,9 +188,9 @@ def test_no_ringing_beside_a_clipped_edge(low: int, high: int) -> None:
     plains are flat to two."""
     across = CENTRES[0] - WIDE / 2 + 0.15 * (CENTRES[1] - HIGH / 2)
     picture = sampled(np.where(across > 0, high, low).astype(float))
-    mapping = MAPS["turned"]
-    x, y, inside = where_from(mapping)
-    out = resample(picture, mapping, 0, 0, WIDE, HIGH)[..., 1].astype(int)
+    warp = MAPS["turned"]
+    x, y, inside = where_from(warp)
+    out = resample(picture, warp, 0, 0, WIDE, HIGH)[..., 1].astype(int)
     there = (x - WIDE / 2 + 0.15 * (y - HIGH / 2)) / np.hypot(1, 0.15)
     assert out[inside].min() >= low - 2 and out[inside].max() <= high + 2
     assert np.abs(out[inside & (there > 1.5)] - high).max() <= 2
@@ -199,12 +200,12 @@ def test_no_ringing_beside_a_clipped_edge(low: int, high: int) -> None:
 def test_detail_that_the_output_cannot_show_is_filtered_out() -> None:
     """A strong pitch shrinks the near part to under a half: there a fine grating becomes even grey, where OpenCV without a
     filter shows stripes of its own making. Where nothing shrinks, the grating stays."""
-    mapping = Mapping.compile(intrinsics(WIDE, HIGH, photo_focal_px=500), Attitude(pitch=-50), Attitude())
-    x, y, inside = where_from(mapping)
+    warp = warp_of(intrinsics(WIDE, HIGH, photo_focal_px=500), Attitude(pitch=-50), Attitude())
+    x, y, inside = where_from(warp)
     shrink = np.hypot(np.gradient(x, axis=1), np.gradient(x, axis=0))
     assert shrink[inside].max() > 2
     picture = sampled(127.5 + 100 * np.cos(2 * np.pi * 0.4 * CENTRES[0]))
-    ours = resample(picture, mapping, 0, 0, WIDE, HIGH)[..., 1].astype(float)
+    ours = resample(picture, warp, 0, 0, WIDE, HIGH)[..., 1].astype(float)
     theirs = by_opencv(picture, x, y)[..., 1].astype(float)
     small = inside & (shrink > 1.6)
     assert np.std(ours[small]) < 6
@@ -220,10 +221,10 @@ def test_sides_beyond_what_a_short_integer_holds(lying: bool) -> None:
     picture = np.repeat(
         (np.tile(row, (24, 1)) if lying else np.tile(row[:, None], (1, 24)))[..., None], 3, axis=2
     )
-    mapping = Mapping.compile(
+    warp = warp_of(
         intrinsics(*size), Attitude(), Attitude(), lens=Lens((size[0] / 2, size[1] / 2), 20_000.0, k1=1e-7)
     )
-    out = resample(picture, mapping, 0, 0, *size)
+    out = resample(picture, warp, 0, 0, *size)
     assert out.shape == picture.shape
     assert np.abs(out.astype(int) - picture)[1:-1, 1:-1].max() <= 1
 
@@ -233,12 +234,10 @@ def test_memory_is_the_output_and_little_more() -> None:
     import tracemalloc
 
     picture = np.zeros((3000, 4000, 3), np.uint8)
-    mapping = Mapping.compile(intrinsics(4000, 3000), Attitude(roll=2), Attitude())
-    resample(
-        picture[:64, :64].copy(), Mapping.compile(intrinsics(64, 64), Attitude(), Attitude()), 0, 0, 64, 64
-    )
+    warp = warp_of(intrinsics(4000, 3000), Attitude(roll=2), Attitude())
+    resample(picture[:64, :64].copy(), warp_of(intrinsics(64, 64), Attitude(), Attitude()), 0, 0, 64, 64)
     tracemalloc.start()
-    resample(picture, mapping, 0, 0, 4000, 3000)
+    resample(picture, warp, 0, 0, 4000, 3000)
     _, peak = tracemalloc.get_traced_memory()
     tracemalloc.stop()
     assert peak < picture.nbytes + 32 * 2**20

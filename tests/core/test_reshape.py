@@ -12,7 +12,8 @@ from sequor.core.distortion.models import Lens, half_diagonal
 from sequor.core.look.segments import find_segments
 from sequor.core.raster.resample import resample, shown
 from sequor.core.rectangle import Rectangle
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.base import Warp
+from sequor.core.warp.homography import warp_of
 from sequor.core.warp.lattice import Lattice
 from sequor.core.warp.reshape import CannotReshapeError, Marked, Mesh, Problem, reshape
 
@@ -25,8 +26,8 @@ NONE = np.zeros((0, 2, 2))
 BARREL = Lens((WIDE / 2, HIGH / 2), half_diagonal(WIDE, HIGH), k1=-0.06, k2=0.01)
 
 
-def turned(degrees: float, pitch: float = 0.0, lens: Lens | None = None) -> Mapping:
-    return Mapping.compile(
+def turned(degrees: float, pitch: float = 0.0, lens: Lens | None = None) -> Warp:
+    return warp_of(
         intrinsics(WIDE, HIGH, focal_35mm=28), Attitude(roll=degrees, pitch=pitch), Attitude(), lens=lens
     )
 
@@ -51,10 +52,10 @@ def bend(points: Array) -> float:
 def test_no_angle_is_the_identity() -> None:
     points = np.random.default_rng(1).uniform([0, 0], [WIDE, HIGH], (40, 2))
     made = reshape(turned(0.0), MARKED, NONE)
-    assert np.allclose(made.mapping.to_corrected(points), points, atol=1e-6)
+    assert np.allclose(made.warp.to_corrected(points), points, atol=1e-6)
     assert made.greatest == pytest.approx(1.0, abs=1e-6)
     picture = np.random.default_rng(2).integers(0, 256, (HIGH, WIDE, 3), np.uint8)
-    assert np.array_equal(resample(picture, made.mapping, 0, 0, WIDE, HIGH), picture)
+    assert np.array_equal(resample(picture, made.warp, 0, 0, WIDE, HIGH), picture)
 
 
 @pytest.mark.parametrize("lens", [None, BARREL])
@@ -64,7 +65,7 @@ def test_marked_lines_follow_and_stay_straight(degrees: float, pitch: float, len
     made = reshape(plain, MARKED, NONE)
     for line, most in ((HORIZON, 0.05), (MAST, 0.2)):
         points = along(line, lens)
-        after = made.mapping.to_corrected(points)
+        after = made.warp.to_corrected(points)
         assert abs(angle(after) - angle(plain.to_corrected(points))) < most
         assert bend(after) < 0.5
 
@@ -72,19 +73,19 @@ def test_marked_lines_follow_and_stay_straight(degrees: float, pitch: float, len
 def test_the_middle_turns_the_border_stays_and_little_is_stretched() -> None:
     made = reshape(turned(3.0), MARKED, NONE)
     middle = np.array([[WIDE / 2, HIGH / 2]]) + [[0, 0], [10, 0]]
-    assert abs(angle(made.mapping.to_corrected(middle))) > 2.0
+    assert abs(angle(made.warp.to_corrected(middle))) > 2.0
     assert 1.02 < made.greatest < 1.3
     edge = np.linspace(0, WIDE, 200)
     for height in (0.0, float(HIGH)):
-        on_border = made.mapping.to_corrected(np.column_stack([edge, np.full(200, height)]))
+        on_border = made.warp.to_corrected(np.column_stack([edge, np.full(200, height)]))
         assert np.allclose(on_border[:, 1], height, atol=1e-6)
-    assert made.mapping.lattice is not None
-    assert not made.mapping.lattice.folds
+    assert made.warp.lattice is not None
+    assert not made.warp.lattice.folds
 
 
 @pytest.mark.parametrize("lens", [None, BARREL])
 def test_all_of_the_photo_fills_all_of_the_rectangle(lens: Lens | None) -> None:
-    made = reshape(turned(4.0, lens=lens), MARKED, NONE).mapping
+    made = reshape(turned(4.0, lens=lens), MARKED, NONE).warp
     assert shown(made, 0, 0, WIDE, HIGH).all()
     assert not shown(made, -1, 0, 1, HIGH).any()
     corners = np.array([[0, 0], [WIDE, 0], [WIDE, HIGH], [0, HIGH]], float)
@@ -92,7 +93,7 @@ def test_all_of_the_photo_fills_all_of_the_rectangle(lens: Lens | None) -> None:
 
 
 def test_forth_and_back_and_at_other_sizes() -> None:
-    made = reshape(turned(3.0), MARKED, NONE).mapping
+    made = reshape(turned(3.0), MARKED, NONE).warp
     points = np.random.default_rng(1).uniform([0, 0], [WIDE, HIGH], (200, 2))
     assert np.allclose(made.to_photo(made.to_corrected(points)), points, atol=1e-7)
     half = made.at_scale(0.5)
@@ -102,8 +103,8 @@ def test_forth_and_back_and_at_other_sizes() -> None:
 
 
 def test_a_proportion_makes_the_rectangle_higher() -> None:
-    made = reshape(Mapping.compile(intrinsics(WIDE, HIGH), Attitude(), Attitude(), 1.21), MARKED, NONE, 1.21)
-    (left, top), (right, bottom) = made.mapping.outline()[[0, 2]]
+    made = reshape(warp_of(intrinsics(WIDE, HIGH), Attitude(), Attitude(), 1.21), MARKED, NONE, 1.21)
+    (left, top), (right, bottom) = made.warp.outline()[[0, 2]]
     assert (right - left, bottom - top) == pytest.approx((WIDE / 1.1, HIGH * 1.1))
     assert made.greatest == pytest.approx(1.0, abs=1e-6)
 
@@ -114,7 +115,7 @@ def test_pixels_against_opencv() -> None:
     picture = np.stack([127 + 90 * np.sin(x / 30 + k) * np.cos(y / 25) for k in range(3)], -1).astype(
         np.uint8
     )
-    made = reshape(turned(3.0), MARKED, NONE).mapping
+    made = reshape(turned(3.0), MARKED, NONE).warp
     v, u = np.mgrid[0:HIGH, 0:WIDE] + 0.5
     source = made.to_photo(np.column_stack([u.ravel(), v.ravel()])).astype(np.float32) - 0.5
     across, down = (source[:, at].reshape(HIGH, WIDE) for at in (0, 1))
@@ -130,7 +131,7 @@ def test_a_line_by_an_independent_detector() -> None:
     below = np.array([*HORIZON[:1] * [0, 1], [0, 332.1], [WIDE, 284.9], [WIDE, HIGH], [0, HIGH]])[1:]
     cv2.fillPoly(picture, [np.round(below * 256).astype(np.int32)], (190, 190, 190), cv2.LINE_AA, 8)
     tilt = angle(HORIZON)
-    made = reshape(turned(-tilt), [Marked(HORIZON)], NONE).mapping
+    made = reshape(turned(-tilt), [Marked(HORIZON)], NONE).warp
     out = resample(picture, made, 0, 0, WIDE, HIGH)
     edges = cv2.Canny(out, 60, 120)[:, 60:-60]
     line = cv2.HoughLines(

@@ -15,7 +15,8 @@ from sequor.core.estimation.least_squares import HUBER_SIGMAS
 from sequor.core.estimation.solve import Solution
 from sequor.core.estimation.solve import solve as solve_with
 from sequor.core.estimation.unknowns import Unknown
-from sequor.core.references.base import Reference, read
+from sequor.core.references.line import read
+from sequor.core.references.reference import Reference
 
 CAMERA = intrinsics(3000, 2000)
 

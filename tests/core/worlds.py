@@ -10,7 +10,8 @@ from scipy.spatial.transform import Rotation
 
 from sequor.core.camera import Array, Attitude
 from sequor.core.distortion.models import Lens
-from sequor.core.references.base import Kind, Reference
+from sequor.core.references.reference import Reference
+from sequor.core.references.registry import Kind
 
 Point = tuple[float, float, float]
 

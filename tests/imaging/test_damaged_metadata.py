@@ -16,7 +16,8 @@ from sequor.imaging.colour import colour_space, usable
 from sequor.imaging.decode import colour_profile, decode, profile_notice
 from sequor.imaging.metadata import camera_facts
 from sequor.operations.exporting import Exported, export
-from sequor.recipe.model import PhotoPart, Recipe
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.photo import PhotoPart
 
 PICTURE = smooth_picture(60, 40)
 WHOLE = jpeg_bytes(PICTURE, exif=camera_exif(orientation=6, gps=True), icc_profile=srgb_profile())

@@ -24,9 +24,9 @@ from pictures import (
 )
 from PIL import Image
 
-from sequor.operations import exporting
+from sequor.imaging.formats.registry import FORMATS
 from sequor.operations.exporting import NoRoomError, check_ending, export
-from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.parse import RecipeError, build
 
 SHIFT = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1]])
@@ -44,9 +44,9 @@ def test_pixels_against_opencv(tmp_path: Path) -> None:
     made = build(recipe(360, 240, references=[line("r1", "level", (10, 120), (350, 106))]))
     out = tmp_path / "out.png"
     done = export(original, check_ending(out, made, False), out, quiet)
-    frame, mapping = evaluate(made).frame, evaluate(made).mapping
+    frame, warp = evaluate(made).frame, evaluate(made).warp
     offset = np.array([[1, 0, -frame.x], [0, 1, -frame.y], [0, 0, 1]])
-    matrix = SHIFT @ offset @ mapping.homography @ np.linalg.inv(SHIFT)
+    matrix = SHIFT @ offset @ warp.homography @ np.linalg.inv(SHIFT)
     expected = cv2.warpPerspective(
         picture, matrix, (done.width, done.height), flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE
     )
@@ -101,8 +101,8 @@ def test_the_demo_shore_comes_out_level(tmp_path: Path) -> None:
     assert evaluate(made).solution.attitude.roll == pytest.approx(truth["roll_deg"], abs=0.02)
     export(DEMO / "wendlow_shore.jpg", made, tmp_path / "out.jpg", quiet)
     grey = np.asarray(Image.open(tmp_path / "out.jpg").convert("L")).astype(float)
-    frame, mapping = evaluate(made).frame, evaluate(made).mapping
-    expected = mapping.to_corrected(np.array([water["p0"], water["p1"]])) - [frame.x, frame.y]
+    frame, warp = evaluate(made).frame, evaluate(made).warp
+    expected = warp.to_corrected(np.array([water["p0"], water["p1"]])) - [frame.x, frame.y]
     row = int(expected[:, 1].mean())
     columns = np.arange(1500, 2700)
     band = cv2.GaussianBlur(grey[row - 14 : row + 15], (0, 0), sigmaX=12, sigmaY=1)
@@ -184,7 +184,7 @@ def test_a_full_disk_leaves_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPa
         raise OSError(28, "No space left on device")
 
     with monkeypatch.context() as patch:
-        patch.setattr(exporting, "write", full)
+        patch.setattr(FORMATS["jpeg"], "write", full)
         with pytest.raises(NoRoomError, match="^the file could not be written: No space left on device$"):
             export(original, build(recipe(90, 60)), out, quiet)
     usage = namedtuple("usage", "total used free")

@@ -16,7 +16,7 @@ from sqlalchemy import func, select
 from sequor.operations import revising, versions
 from sequor.operations.previewing import preview
 from sequor.operations.revising import PhotoNow
-from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.recipe.quarter_turn import quarter_turned
@@ -125,7 +125,7 @@ def test_a_hand_made_frame_follows_the_angle(store: Store, photo: PhotoNow) -> N
     assert stored.recipe.frame.rect == pytest.approx(
         (seen.frame.x, seen.frame.y, seen.frame.width, seen.frame.height)
     )
-    centre = seen.mapping.to_photo(seen.frame.centre[None])[0]
+    centre = seen.warp.to_photo(seen.frame.centre[None])[0]
     assert centre == pytest.approx([95, 90], abs=0.5)
 
 

@@ -16,7 +16,7 @@ from PIL import Image
 
 from sequor.core.frame.ratio import agrees_with_ratio
 from sequor.operations.exporting import NoRoomError, export, export_together
-from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.evaluated import evaluate
 from sequor.pipeline.frame import ratio_of
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build

@@ -22,7 +22,7 @@ from sequor.operations.attach_patches import patch_of
 from sequor.operations.exporting import export
 from sequor.operations.filling import Means
 from sequor.operations.revising import get_photo, revise
-from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.store.database import Store

@@ -17,8 +17,7 @@ from sequor.operations import takes
 from sequor.operations.exporting import export
 from sequor.operations.filling import Means
 from sequor.operations.revising import get_photo, revise
-from sequor.pipeline.evaluate import evaluate
-from sequor.pipeline.fingerprints import keys
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.recipe.quarter_turn import quarter_turned
@@ -101,7 +100,7 @@ def test_takes_are_kept_and_listed_and_the_export_is_what_they_showed(
     assert found[0].parts[0]["sha256"] != found[1].parts[0]["sha256"]
     kept = touching.keep(touching.recipe(BOAT))
     (patch,) = kept.edges.patches
-    assert (patch.part, patch.seed, patch.made_for) == ("touch-up t1", 1, keys(evaluate(kept))["t1"])
+    assert (patch.part, patch.seed, patch.made_for) == ("touch-up t1", 1, evaluate(kept).made_for["t1"])
     pixels, alpha = read_patch(touching.store.patches.path(patch.sha256))
     done, after = touching.written(kept, tmp_path / "after.png")
     x, y, width, height = patch.box
@@ -120,7 +119,7 @@ def test_takes_are_kept_and_listed_and_the_export_is_what_they_showed(
 
 def test_what_a_touch_up_depends_on(touching: Touching) -> None:
     def key(name: str, *touch_ups: dict[str, Any], **edges: Any) -> str:
-        return keys(evaluate(touching.recipe(*touch_ups, **edges)))[name]
+        return evaluate(touching.recipe(*touch_ups, **edges)).made_for[name]
 
     far = {**POST, "points": [[470.0, 20.0], [490.0, 20.0], [490.0, 30.0]]}
     alone = key("t1", BOAT)
@@ -171,7 +170,7 @@ def test_areas_keep_lying_on_the_same_things(touching: Touching) -> None:
     turned = touching.keep(
         kept.model_copy(update={"correction": kept.correction.model_copy(update={"by_hand": by_hand})})
     )
-    before, after = evaluate(kept).mapping, evaluate(turned).mapping
+    before, after = evaluate(kept).warp, evaluate(turned).warp
     for old, new in (
         (kept.edges.touch_ups, turned.edges.touch_ups),
         (kept.edges.donors, turned.edges.donors),

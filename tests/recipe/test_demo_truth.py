@@ -11,8 +11,9 @@ from sequor.core.estimation.priors import open_bending
 from sequor.core.estimation.solve import Solution, solve
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.look.snap import NoEdgeError, snap
-from sequor.core.references.base import Reference, read
-from sequor.core.warp.base import Mapping
+from sequor.core.references.line import read
+from sequor.core.references.reference import Reference
+from sequor.core.warp.homography import warp_of
 
 STRAIGHT = [name for name in SCENES if scene(name).lens.straight]
 
@@ -36,10 +37,10 @@ def test_the_true_attitude_brings_every_true_line_to_its_direction(name: str) ->
     seen = scene(name)
     truth = seen.truth
     held = Attitude(truth["roll_deg"], truth["pitch_deg"], truth["yaw_deg"])
-    mapping = Mapping.compile(seen.camera, held, Attitude())
+    warp = warp_of(seen.camera, held, Attitude())
     checked = 0
     for line in truth["lines"]:
-        reading = read(mapping.to_corrected(np.array([line["p0"], line["p1"]])))
+        reading = read(warp.to_corrected(np.array([line["p0"], line["p1"]])))
         if reading.length_px < 100 or line["kind"] not in ("vertical", "horizontal-facing"):
             continue
         wrong = reading.lean_deg if line["kind"] == "vertical" else reading.slope_deg

@@ -8,8 +8,7 @@ import pytest
 from pictures import recipe
 
 from sequor.advice.edges import choices, trimmed, with_corners, with_edges
-from sequor.pipeline.evaluate import evaluate
-from sequor.pipeline.fingerprints import made_for, stale
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.wording.edges import edges_words
@@ -93,17 +92,17 @@ def test_the_choices_and_their_costs() -> None:
 def test_what_takes_depend_on() -> None:
     """The map and the frame; not the seed, the references or the export."""
     base = with_corners(turned(), "fill", "same size").recipe
-    key = made_for(evaluate(base))
+    key = evaluate(base).made_for[""]
     same = [
         with_edges(base, seed=7),
         base.model_copy(update={"export": base.export.model_copy(update={"quality": 50})}),
         base.model_copy(update={"frame": base.frame.model_copy(update={"subject": (10.0, 10.0)})}),
     ]
-    assert {made_for(evaluate(one)) for one in same} == {key}
+    assert {evaluate(one).made_for[""] for one in same} == {key}
     moved = base.frame.model_copy(update={"rect": (1.0, 0.0, 3000, 2000)})
     turned_more = build({**base.model_dump(mode="json"), "correction": {"by_hand": {"roll": 3.001}}})
     other = [base.model_copy(update={"frame": moved}), turned_more]
-    assert len({made_for(evaluate(one)) for one in other} | {key}) == 3
+    assert len({evaluate(one).made_for[""] for one in other} | {key}) == 3
 
 
 def test_patches_are_stale_under_another_frame() -> None:
@@ -112,12 +111,12 @@ def test_patches_are_stale_under_another_frame() -> None:
     fresh = build(
         {
             **base.model_dump(mode="json"),
-            "edges": {"mode": "fill", "patches": [{**patch, "made_for": made_for(evaluate(base))}]},
+            "edges": {"mode": "fill", "patches": [{**patch, "made_for": evaluate(base).made_for[""]}]},
         }
     )
-    assert stale(evaluate(fresh)) == []
+    assert evaluate(fresh).stale == ()
     older = with_corners(fresh, "fill", "nothing cut").recipe
-    assert [one.part for one in stale(evaluate(older))] == ["top left corner"]
+    assert [one.part for one in evaluate(older).stale] == ["top left corner"]
     assert edges_words(evaluate(older)).endswith("new, stale")
     assert "made anew" in finding(evaluate(older))
 

@@ -10,18 +10,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pictures import line, recipe
 
-from sequor.core.references.base import read
-from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.core.references.line import read
+from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.recipe.parse import RecipeError, build
 from sequor.wording.finding import finding
 from sequor.wording.frame import frame_words, ratio_words
+from sequor.wording.kinds import verdict_words
+from sequor.wording.numbers import slope_words
 from sequor.wording.report import measure_report, solve_report, with_solved_values
-from sequor.wording.words import (
-    lines_words,
-    slope_words,
-    state,
-    verdict_words,
-)
+from sequor.wording.words import lines_words, state
 
 RISE = 2800 * np.tan(np.deg2rad(2.3))
 HORIZON = line("r1", "level", (100, 900), (2900, 900 - RISE), sigma_px=0.7)
@@ -29,7 +26,7 @@ RAIL = line("r2", "level", (500, 1200), (2500, 1350))
 MAST = line("r3", "plumb", (1500, 1500), (1500 - 1000 * np.tan(np.deg2rad(2.3)), 500))
 
 
-def run(**parts: Any) -> Evaluation:
+def run(**parts: Any) -> Evaluated:
     return evaluate(build(recipe(**parts)))
 
 
@@ -78,7 +75,7 @@ def test_amount_switch_and_hand(amount: float, on: bool, by_hand: float) -> None
     parts = correction(amount={"roll": amount}, on={"roll": on}, by_hand={"roll": by_hand})
     evaluation = run(references=[HORIZON], correction=parts)
     expected = by_hand + amount * on * 2.3
-    turned = evaluation.mapping.to_corrected(np.array([[0.0, 0], [1000, 0]]))
+    turned = evaluation.warp.to_corrected(np.array([[0.0, 0], [1000, 0]]))
     assert read(turned).slope_deg == pytest.approx(expected, abs=1e-6)
     assert evaluation.taken_out("roll") == pytest.approx(expected)
     assert evaluation.references[0].misfit_deg == pytest.approx(by_hand, abs=1e-6)

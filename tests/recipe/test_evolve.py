@@ -1,4 +1,4 @@
-"""A recipe is changed in one way, which validates; fingerprints of many touch-ups cost little."""
+"""A recipe is changed in one way, which validates."""
 
 from __future__ import annotations
 
@@ -7,12 +7,13 @@ from pathlib import Path
 
 import pytest
 from pictures import recipe
+from pydantic import ValidationError
 
-from sequor.pipeline import evaluate, fingerprints
+import sequor
 from sequor.recipe.evolve import evolve
 from sequor.recipe.parse import RecipeError, build
 
-SOURCES = Path(fingerprints.__file__).parents[1]
+SOURCES = Path(sequor.__file__).parent
 PLAIN = build(recipe())
 
 
@@ -41,6 +42,11 @@ def test_a_change_leaves_the_part_as_it_was_and_keeps_own_notes() -> None:
     assert (changed.model_extra or {})["x-note"] == {"a": 1}
 
 
+def test_a_recipe_does_not_change_once_it_was_read() -> None:
+    with pytest.raises(ValidationError, match="frozen"):
+        PLAIN.export.quality = 3  # type: ignore[misc]
+
+
 def test_no_other_way_is_used() -> None:
     """pydantic's model_copy checks nothing."""
     for file in SOURCES.rglob("*.py"):
@@ -48,19 +54,3 @@ def test_no_other_way_is_used() -> None:
             node.attr for node in ast.walk(ast.parse(file.read_text())) if isinstance(node, ast.Attribute)
         }
         assert not names & {"model_copy", "model_construct"}, file
-
-
-def test_fingerprints_grow_with_the_touch_ups_not_with_their_square(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Counted, not timed: each shape is written once, each outline looked at once, however many lie beneath."""
-    areas = [{"id": f"t{n}", "points": [[40 + n, 40], [60 + n, 40], [60 + n, 60]]} for n in range(50)]
-    now = evaluate.evaluate(build(recipe(edges={"touch_ups": areas})))
-    written: list[int] = []
-    real = fingerprints._json
-    monkeypatch.setattr(fingerprints, "_json", lambda value: written.append(1) or real(value))
-    fingerprints._shape.cache_clear()
-    found = fingerprints.keys(now)
-    assert len(found) == 51 and len(set(found.values())) == 51
-    assert len(written) < 51 * 8
-    # Asked again of the same evaluation, nothing is worked out.
-    written.clear()
-    assert fingerprints.keys(now) is found and not written

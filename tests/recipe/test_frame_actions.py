@@ -16,8 +16,9 @@ from sequor.advice.framing_options import CostRow, cost_rows
 from sequor.core.frame.largest import holds
 from sequor.core.frame.ratio import GOLDEN
 from sequor.core.rectangle import Rectangle
-from sequor.pipeline.evaluate import evaluate
-from sequor.pipeline.frame import output_size, with_size_of
+from sequor.pipeline.evaluated import evaluate
+from sequor.pipeline.frame import with_size_of
+from sequor.pipeline.output import output_size
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.wording.finding import finding
@@ -43,7 +44,7 @@ def test_another_ratio_of_the_largest_frame_is_the_largest(ratio: str, parts: di
     framed = frame_actions.with_ratio(turned(**parts), ratio)
     now = evaluate(framed.recipe)
     assert framed.recipe.frame.rect is None and framed.action.startswith("Ratio ")
-    assert holds(now.mapping.outline(), now.frame)
+    assert holds(now.warp.outline(), now.frame)
     if ratio == "free":
         assert now.cost.kept > evaluate(turned(**parts)).cost.kept
         return
@@ -106,7 +107,7 @@ def test_the_subject_on_a_third(parts: dict[str, Any]) -> None:
     assert now.subject is not None
     assert now.frame.at(2 / 3, 2 / 3) == pytest.approx(now.subject.centre, abs=1.0)
     assert now.frame.width == pytest.approx(now.frame.height * 1.5, abs=1.5)
-    assert holds(now.mapping.outline(), now.frame)
+    assert holds(now.warp.outline(), now.frame)
 
 
 def test_equal_margins() -> None:
@@ -121,12 +122,12 @@ def test_a_horizon_and_the_middle_between_walls_on_lines() -> None:
     two = build(recipe(references=[HORIZON, *WALLS]))
     low = frame_actions.placed(two, "level", ["r1"], None, 1 / 3)
     now = evaluate(low.recipe)
-    there = now.mapping.to_corrected(np.array(HORIZON["points"], float))[:, 1].mean()
+    there = now.warp.to_corrected(np.array(HORIZON["points"], float))[:, 1].mean()
     assert now.frame.y + now.frame.height / 3 == pytest.approx(there, abs=1.0)
     assert low.action == "Horizon on the upper third"
     between = frame_actions.placed(two, "plumb", ["r2", "r3"], 0.5, None)
     now = evaluate(between.recipe)
-    walls = [now.mapping.to_corrected(np.array(one["points"], float))[:, 0].mean() for one in WALLS]
+    walls = [now.warp.to_corrected(np.array(one["points"], float))[:, 0].mean() for one in WALLS]
     assert now.frame.centre[0] == pytest.approx(np.mean(walls), abs=1.0)
     for what, lines, across, down in (
         ("level", ["r2"], None, 0.5),
@@ -145,7 +146,7 @@ def test_what_cannot_be_placed_comes_with_its_reason_and_the_nearest() -> None:
     assert not framed.done and framed.words.startswith("Not possible: the subject must stay inside.")
     assert framed.action.endswith("as near as can be")
     now = evaluate(framed.recipe)
-    assert now.subject_inside is True and holds(now.mapping.outline(), now.frame)
+    assert now.subject_inside is True and holds(now.warp.outline(), now.frame)
 
 
 def test_shrinking_is_told() -> None:
@@ -282,4 +283,4 @@ def test_whatever_is_done_the_frame_stays_valid(roll: float, ratio: str, across:
         frame_actions.swapped(by_hand),
     ):
         now = evaluate(framed.recipe)
-        assert holds(now.mapping.outline(), now.frame)
+        assert holds(now.warp.outline(), now.frame)

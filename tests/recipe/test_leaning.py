@@ -13,12 +13,13 @@ from sequor.advice.suggestions import EASED_AMOUNT, Offer, offers
 from sequor.advice.ways import ways
 from sequor.core.camera import Attitude
 from sequor.core.distortion.models import no_lens
-from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.wording.finding import advice_words, finding
+from sequor.wording.kinds import taken_words, uncertainty_words, verdict_words
 from sequor.wording.report import as_csv, field_book_rows, measure_report, solve_report, with_solved_values
-from sequor.wording.words import lines_words, state, taken_words, uncertainty_words, verdict_words
+from sequor.wording.words import lines_words, state
 
 FOCAL = 2400.0
 FRONT = {
@@ -47,7 +48,7 @@ def made(references: list[dict[str, Any]], parts: dict[str, Any] | None = None, 
     return build(document)
 
 
-def run(references: list[dict[str, Any]], **correction: Any) -> Evaluation:
+def run(references: list[dict[str, Any]], **correction: Any) -> Evaluated:
     return evaluate(made(references, **correction))
 
 
@@ -59,7 +60,7 @@ def levels(attitude: Attitude = ASIDE) -> list[dict[str, Any]]:
     return [seen(name, "level", attitude) for name in ("sill", "eave")]
 
 
-def offered(evaluation: Evaluation) -> Offer:
+def offered(evaluation: Evaluated) -> Offer:
     (offer,) = offers(evaluation)
     return offer
 
@@ -216,11 +217,11 @@ def test_proportion_and_focal_length_from_a_known_shape() -> None:
     offer = offered(evaluation)
     assert offer.words == "By its known shape, rectangle 1 comes out 9.1 % too wide."
     taller = evaluate(offer.choices[0].recipe)
-    width, height = np.ptp(taller.mapping.to_corrected(np.array(window["points"])), axis=0)
+    width, height = np.ptp(taller.warp.to_corrected(np.array(window["points"])), axis=0)
     assert width / height == pytest.approx(4.5 / 3.3, rel=1e-6)
     found = evaluate(offer.choices[1].recipe)
     assert found.camera.source == "lines"
-    width, height = np.ptp(found.mapping.to_corrected(np.array(window["points"])), axis=0)
+    width, height = np.ptp(found.warp.to_corrected(np.array(window["points"])), axis=0)
     # The shape is told wrong on purpose and the square corners speak too: it comes nearer, not all the way.
     assert abs(width / height - 4.5 / 3.3) < 0.5 * abs(1.5 - 4.5 / 3.3)
     assert "from the lines" in finding(found)
@@ -240,7 +241,7 @@ def test_nothing_breaks_at_the_limits(angle: str, degrees: float) -> None:
     evaluation = run(walls(Attitude()), by_hand={angle: degrees})
     assert "stretched too far and is cut away" in finding(evaluation)
     assert 0 < evaluation.cost.kept < 1 and evaluation.cost.empty == pytest.approx(0, abs=1e-9)
-    outline = evaluation.mapping.outline()
+    outline = evaluation.warp.outline()
     assert np.all(np.isfinite(outline)) and np.abs(outline).max() < 50_000
 
 
@@ -277,7 +278,7 @@ def test_reports_of_all_kinds() -> None:
     evaluation = run(free, free=["roll", "pitch", "yaw", "focal_px"])
     written = with_solved_values(evaluation.recipe, evaluation)
     assert written.correction.focal_px == pytest.approx(FOCAL)
-    assert evaluate(written).mapping.homography == pytest.approx(evaluation.mapping.homography)
+    assert evaluate(written).warp.homography == pytest.approx(evaluation.warp.homography)
 
 
 def test_the_field_book_as_a_table() -> None:

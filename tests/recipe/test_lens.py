@@ -12,7 +12,7 @@ from scenes import scene
 from sequor.core.distortion.models import Lens, half_diagonal
 from sequor.operations.rendering import map_from_token, map_token
 from sequor.operations.revising import solved, with_frame_carried
-from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.recipe.quarter_turn import quarter_turned
@@ -56,7 +56,7 @@ THINGS = [
 ]
 
 
-def seen(*arguments: Any, **parts: Any) -> Evaluation:
+def seen(*arguments: Any, **parts: Any) -> Evaluated:
     return evaluate(made(*arguments, **parts))
 
 
@@ -71,7 +71,7 @@ def test_lines_stay_on_their_things_and_the_middle_where_it_is() -> None:
         plain, corrected = seen([sill]), seen([sill], lens=lens)
         assert corrected.recipe.references == plain.recipe.references
         middle = np.array([[1500.0, 1000.0], [1500.5, 1000.0], [1500.0, 1000.5]])
-        there = corrected.mapping.to_corrected(middle)
+        there = corrected.warp.to_corrected(middle)
         assert there[0] == pytest.approx(middle[0], abs=1e-6)
         steps = (there[1:] - there[0]) / 0.5
         assert abs(np.linalg.det(steps) - 1) < 1e-3
@@ -89,7 +89,7 @@ def test_a_bowed_horizon_reads_true_through_the_lens() -> None:
 
 def test_from_straight_things() -> None:
     evaluation = seen(THINGS, ("roll", "k1"), lens={"source": "straight"})
-    assert evaluation.mapping.lens.k1 == pytest.approx(-0.1, abs=1e-6)
+    assert evaluation.warp.lens.k1 == pytest.approx(-0.1, abs=1e-6)
     assert evaluation.solution.bending.names == ("k1",)
     assert [result.verdict for result in evaluation.references] == ["agrees"] * 3
     assert lens_words(evaluation) == "from 3 straight things"
@@ -108,12 +108,12 @@ def test_written_in_and_used_as_it_stands() -> None:
     assert written.lens.k1 == pytest.approx(-0.1, abs=1e-6) and written.correction.roll == 0
     again = evaluate(written)
     points = np.array([[10.0, 10.0], [2900.0, 1900.0]])
-    assert again.mapping.to_photo(points) == pytest.approx(first.mapping.to_photo(points), abs=1e-6)
+    assert again.warp.to_photo(points) == pytest.approx(first.warp.to_photo(points), abs=1e-6)
     assert map_from_token(map_token(first))[1].to_photo(points) == pytest.approx(
-        first.mapping.to_photo(points), abs=1e-6
+        first.warp.to_photo(points), abs=1e-6
     )
     other = written.model_copy(update={"lens": written.lens.model_copy(update={"k1": -0.05})})
-    assert evaluate(other).mapping.lens.k1 == -0.05
+    assert evaluate(other).warp.lens.k1 == -0.05
     assert solved(written) == written
 
 
@@ -175,8 +175,8 @@ def test_a_quarter_turn_takes_the_tangential_terms_along() -> None:
             x, y = these.T
             return np.column_stack([2000 - y, x] if clockwise else [y, 3000 - x])
 
-        expected = turn(evaluate(before).mapping.to_corrected(points))
-        assert evaluate(after).mapping.to_corrected(turn(points)) == pytest.approx(expected, abs=1e-6)
+        expected = turn(evaluate(before).warp.to_corrected(points))
+        assert evaluate(after).warp.to_corrected(turn(points)) == pytest.approx(expected, abs=1e-6)
 
 
 def test_a_hand_made_frame_follows_a_lens_that_is_taken_in() -> None:

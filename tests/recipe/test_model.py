@@ -8,7 +8,7 @@ import jsonschema
 import pytest
 from pictures import line, recipe
 
-from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe, json_schema
 from sequor.recipe.parse import RecipeError, build, parse
 

@@ -10,8 +10,9 @@ from pictures import line, recipe
 
 from sequor.advice.edges import choices, taken, trimmed, widened
 from sequor.advice.recommend import suits
-from sequor.pipeline.evaluate import evaluate
-from sequor.pipeline.stretching import HURTS, hurts_from
+from sequor.pipeline.edges.reshape import HURTS
+from sequor.pipeline.evaluated import evaluate
+from sequor.pipeline.stretching import HurtsFrom
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.wording.edges import edges_words
@@ -112,10 +113,10 @@ class TestReshape:
         own = photo(2.0, frame={"ratio": "free", "rect": [900, 600, 1200, 700]})
         there = taken(own, "reshape").recipe
         before, after = evaluate(own), evaluate(there)
-        on_photo = before.mapping.to_photo(before.frame.centre[None])
-        assert np.allclose(after.mapping.to_photo(after.frame.centre[None]), on_photo, atol=1.5)
+        on_photo = before.warp.to_photo(before.frame.centre[None])
+        assert np.allclose(after.warp.to_photo(after.frame.centre[None]), on_photo, atol=1.5)
         back = evaluate(taken(there, "trim").recipe)
-        assert np.allclose(back.mapping.to_photo(back.frame.centre[None]), on_photo, atol=3)
+        assert np.allclose(back.warp.to_photo(back.frame.centre[None]), on_photo, atol=3)
 
     def test_what_cannot_be_reshaped_is_told_with_the_others(self) -> None:
         found = {one.mode: one for one in choices(photo(44.0))}
@@ -131,8 +132,8 @@ class TestReshape:
 
     def test_from_where_it_hurts(self) -> None:
         """At the angle that is named the stretch is what hurts, at half of it about half."""
-        assert hurts_from(evaluate(photo())) is None
-        angle = hurts_from(evaluate(photo(3.0)))
+        assert evaluate(photo()).result(HurtsFrom) is None
+        angle = evaluate(photo(3.0)).result(HurtsFrom)
         assert angle is not None and 3.5 < angle < 15
 
         def stretch(degrees: float) -> float:
@@ -142,7 +143,7 @@ class TestReshape:
 
         assert stretch(angle) == pytest.approx(HURTS, abs=0.03)
         assert stretch(angle / 2) == pytest.approx(HURTS / 2, abs=0.04)
-        assert hurts_from(evaluate(photo(-1.5))) == pytest.approx(angle, rel=0.15)
+        assert evaluate(photo(-1.5)).result(HurtsFrom) == pytest.approx(angle, rel=0.15)
 
 
 class TestSuits:

@@ -14,7 +14,7 @@ from pictures import camera_exif, horizon_picture, jpeg_bytes, line, recipe, smo
 from PIL import Image
 
 from sequor.operations.rendering import TILE
-from sequor.pipeline.evaluate import evaluate
+from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.parse import build
 
 PICTURE = smooth_picture(600, 400)
@@ -250,7 +250,7 @@ def test_tiles_are_the_export(own_page: Page, photo: dict[str, Any]) -> None:
     assert seen.shape == (TILE, TILE, 3)
     from sequor.core.raster.resample import resample
 
-    the_map = evaluate(build(laid(photo, RISING))).mapping
+    the_map = evaluate(build(laid(photo, RISING))).warp
     decoded = np.asarray(Image.open(io.BytesIO(JPEG)).convert("RGB"))
     expected = resample(decoded, the_map, TILE, 0, TILE, TILE, background=(163, 163, 163))
     assert np.abs(seen.astype(int) - expected).mean() < 1.5

@@ -3,29 +3,27 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
 from sequor.advice.frame_actions import Framed, with_empty, with_frame
 from sequor.core.camera import Array
 from sequor.core.frame.cost import carry, cost
 from sequor.core.frame.largest import largest
 from sequor.core.rectangle import Rectangle
-from sequor.core.warp.base import Mapping, photo_corners
-from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.core.warp.base import Warp
+from sequor.core.warp.outline import photo_corners
+from sequor.pipeline.edges.base import Extent
+from sequor.pipeline.edges.registry import MODES, mode_of
+from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.pipeline.frame import largest_frame, photo_middle, ratio_of
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
+from sequor.recipe.model.edges import Mode
+from sequor.recipe.model.export import CARRIES
 from sequor.recipe.parse import RecipeError, build
-from sequor.wording.edges import credible_words
+from sequor.wording.edges import MODE_WORDS, credible_words
 from sequor.wording.frame import frame_ratio_words, percent, some_empty
 from sequor.wording.report import rect_values
-
-Extent = Literal["as it is", "same size", "nothing cut", "at most"]
-"""How far the frame reaches: as it stands; as large as if the photo had not been turned; so far that all of
-the photo is in it; or so far that at most a share of it is empty."""
-
-Mode = Literal["trim", "fill", "reshape", "leave"]
-"""The ways with empty corners."""
 
 Side = Literal["both", "left", "right", "top", "bottom"]
 """Where room is given."""
@@ -46,24 +44,26 @@ def trimmed(recipe: Recipe) -> Framed:
     now = evaluate(recipe)
     if recipe.frame.rect is not None and now.cost.empty > 0 and _made_here(now):
         inside = with_frame(inside, rect=None)
-    return Framed(with_edges(inside, mode="trim", patches=[]), "Trim the corners")
+    after = with_edges(inside, mode="trim", patches=[])
+    return Framed(after, MODE_WORDS["trim"].action(after.edges))
 
 
-def reshaped(recipe: Recipe) -> Framed:
+def reshaped(recipe: Recipe, mode: Mode) -> Framed:
     """No empty corners and nothing cut: the picture is stretched into its rectangle. Raises RecipeError."""
     now = evaluate(recipe)
     own = recipe.frame.rect is not None and not (now.cost.empty > 0 or _made_here(now))
-    return Framed(_under(now, "reshape", own), "Reshape the picture")
+    after = _under(now, mode, own)
+    return Framed(after, MODE_WORDS[mode].action(after.edges))
 
 
 def _no_longer_reshaped(recipe: Recipe) -> Recipe:
     """The recipe with its corners trimmed if its picture was reshaped; else as it is."""
-    if recipe.edges.mode != "reshape":
+    if not mode_of(recipe.edges).moves_map:
         return recipe
     return _under(evaluate(recipe), "trim", recipe.frame.rect is not None)
 
 
-def _under(now: Evaluation, mode: Mode, own: bool) -> Recipe:
+def _under(now: Evaluated, mode: Mode, own: bool) -> Recipe:
     """The recipe with its picture reshaped, or no longer; a frame of its ``own`` is carried along, else it is
     the largest."""
     recipe = now.recipe
@@ -71,13 +71,13 @@ def _under(now: Evaluation, mode: Mode, own: bool) -> Recipe:
     after = with_edges(evolve(recipe, frame=plain), mode=mode, patches=[])
     if not own:
         return after
-    mapping = evaluate(after).mapping
-    return with_frame(after, rect=rect_values(carry(now.frame, now.mapping, mapping, ratio_of(recipe))))
+    warp = evaluate(after).warp
+    return with_frame(after, rect=rect_values(carry(now.frame, now.warp, warp, ratio_of(recipe))))
 
 
 def with_corners(
     recipe: Recipe,
-    mode: Literal["fill", "leave"],
+    mode: Mode,
     extent: Extent,
     share: float | None = None,
     colour: str | None = None,
@@ -93,15 +93,14 @@ def with_corners(
     if extent != "as it is":
         after = with_frame(after, rect=rect_values(reach(now, extent, share).inwards()))
         how = {"at most": f", at most {percent(share or 0.0)} empty"}.get(extent, f", {extent}")
-    if mode == "fill":
-        return Framed(with_edges(after, mode="fill"), f"Fill the corners{how}")
-    after = with_edges(after, mode="leave", colour=colour)
-    if colour is None and after.export.format != "png":
-        after = evolve(after, export=evolve(after.export, format="png"))
-        return Framed(
-            after, f"Leave the corners clear{how}", "The file will be a PNG; a JPEG cannot be clear."
-        )
-    return Framed(after, f"Leave the corners {'clear' if colour is None else f'in {colour}'}{how}")
+    after = with_edges(after, mode=mode, **({"colour": colour} if MODES[mode].coloured else {}))
+    done = f"{MODE_WORDS[mode].action(after.edges)}{how}"
+    before = after.export.format
+    if MODES[mode].clear(after.edges) and not CARRIES[before].alpha:
+        other = next(name for name, one in CARRIES.items() if one.alpha)
+        after = evolve(after, export=evolve(after.export, format=other))
+        return Framed(after, done, f"The file will be a {other.upper()}; a {before.upper()} cannot be clear.")
+    return Framed(after, done)
 
 
 def widened(recipe: Recipe, ratio: str | None, side: Side, room: float) -> Framed:
@@ -133,7 +132,7 @@ def widened(recipe: Recipe, ratio: str | None, side: Side, room: float) -> Frame
             height,
         ).inwards((share, share))
         named = f"Widen to {frame_ratio_words(after)}"
-    mode = recipe.edges.mode if recipe.edges.mode == "leave" else "fill"
+    mode = _open_mode(recipe)
     widened_ = with_edges(with_frame(after, rect=rect_values(grown), allow_empty=True), mode=mode)
     return Framed(widened_, named, credible_words(evaluate(widened_)))
 
@@ -182,10 +181,10 @@ def taken(
 ) -> Framed:
     """The recipe with one of the ways. Raises RecipeError when ``share`` is missing, or what cannot be
     reshaped."""
-    if mode == "reshape":
-        return reshaped(recipe)
+    if MODES[mode].moves_map:
+        return reshaped(recipe, mode)
     recipe = _no_longer_reshaped(recipe)
-    if mode == "trim":
+    if not MODES[mode].open:
         return trimmed(recipe)
     return with_corners(recipe, mode, extent, share, colour)
 
@@ -194,26 +193,26 @@ def choices(recipe: Recipe) -> list[EdgeChoice]:
     """Trimmed; filled and left with the frame as it is; reshaped; and the other reaches of the mode that is
     chosen."""
     now = evaluate(recipe)
-    open_: Mode = "leave" if recipe.edges.mode == "leave" else "fill"
-    ways: list[tuple[Mode, Extent | None]] = [
-        ("trim", None),
-        ("fill", "as it is"),
-        ("reshape", None),
-        ("leave", "as it is"),
-        (open_, "same size"),
-        (open_, "nothing cut"),
+    asked: list[tuple[Mode, Extent | None]] = [
+        (mode, "as it is" if MODES[mode].open else None) for mode in get_args(Mode)
     ]
-    return [_choice(now, mode, extent) for mode, extent in ways]
+    asked += [(_open_mode(recipe), "same size"), (_open_mode(recipe), "nothing cut")]
+    return [_choice(now, mode, extent) for mode, extent in asked]
 
 
-def _choice(now: Evaluation, mode: Mode, extent: Extent | None) -> EdgeChoice:
+def _open_mode(recipe: Recipe) -> Mode:
+    """The mode under which the frame reaches beyond the picture: the present one, or to fill."""
+    return recipe.edges.mode if mode_of(recipe.edges).open else "fill"
+
+
+def _choice(now: Evaluated, mode: Mode, extent: Extent | None) -> EdgeChoice:
     before = now.recipe
     refused = None
     try:
         framed = taken(before, mode, extent or "as it is", colour=before.edges.colour)
         after = evaluate(framed.recipe)
     except RecipeError as error:
-        if mode != "reshape":
+        if not MODES[mode].moves_map:
             raise
         framed, after, refused = Framed(before, ""), now, str(error)
     same = after.frame == now.frame and before.edges.mode == mode
@@ -224,7 +223,7 @@ def _choice(now: Evaluation, mode: Mode, extent: Extent | None) -> EdgeChoice:
         empty=after.cost.empty,
         width=round(after.frame.width),
         height=round(after.frame.height),
-        chosen=same and (mode in ("trim", "reshape") or some_empty(now)),
+        chosen=same and (not MODES[mode].open or some_empty(now)),
         action=framed.action,
         recipe=framed.recipe,
         stretch=None if after.reshaped is None else after.reshaped.greatest - 1,
@@ -232,39 +231,39 @@ def _choice(now: Evaluation, mode: Mode, extent: Extent | None) -> EdgeChoice:
     )
 
 
-def reach(now: Evaluation, extent: Extent, share: float | None = None) -> Rectangle:
+def reach(now: Evaluated, extent: Extent, share: float | None = None) -> Rectangle:
     """The frame, in the ratio that is held, that reaches so far; exact. Raises RecipeError."""
     ratio = ratio_of(now.recipe)
     if extent == "same size":
-        return same_size(now.mapping, ratio)
-    everything = nothing_cut(now.mapping, ratio)
+        return same_size(now.warp, ratio)
+    everything = nothing_cut(now.warp, ratio)
     if extent == "nothing cut":
         return everything
     if share is None:
         raise RecipeError("say how much of the frame may be empty", "share")
-    least = largest_frame(now.mapping, ratio)
+    least = largest_frame(now.warp, ratio)
     low, high = 0.0, 1.0
-    if cost(everything, now.mapping).empty <= share:
+    if cost(everything, now.warp).empty <= share:
         return everything
     for _ in range(HALVINGS):
         middle = (low + high) / 2
-        if cost(_between(least, everything, middle).inwards(), now.mapping).empty <= share:
+        if cost(_between(least, everything, middle).inwards(), now.warp).empty <= share:
             low = middle
         else:
             high = middle
     return _between(least, everything, low)
 
 
-def same_size(mapping: Mapping, ratio: tuple[float, float] | None) -> Rectangle:
+def same_size(warp: Warp, ratio: tuple[float, float] | None) -> Rectangle:
     """The frame that the photo would have had, had it not been turned: the largest of the ratio on it."""
     if ratio is None:
-        return Rectangle(0.0, 0.0, float(mapping.width), float(mapping.height))
-    return largest(photo_corners(mapping.width, mapping.height), *ratio, photo_middle(mapping)).inwards()
+        return Rectangle(0.0, 0.0, float(warp.width), float(warp.height))
+    return largest(photo_corners(warp.width, warp.height), *ratio, photo_middle(warp)).inwards()
 
 
-def nothing_cut(mapping: Mapping, ratio: tuple[float, float] | None) -> Rectangle:
+def nothing_cut(warp: Warp, ratio: tuple[float, float] | None) -> Rectangle:
     """The smallest frame of a ratio, or of any, that shows all of the photo; exact."""
-    box = Rectangle.between(mapping.outline())
+    box = Rectangle.between(warp.outline())
     if ratio is None:
         return box
     scale = max(box.width / ratio[0], box.height / ratio[1])
@@ -282,12 +281,12 @@ def _between(one: Rectangle, other: Rectangle, share: float) -> Rectangle:
     return Rectangle.about(centre, width, height)
 
 
-def _made_here(now: Evaluation) -> bool:
+def _made_here(now: Evaluated) -> bool:
     """Whether a frame is one that a choice at Edges makes by itself, to whole pixels."""
     ratio = ratio_of(now.recipe)
-    if _alike(now.frame, same_size(now.mapping, ratio)):
+    if _alike(now.frame, same_size(now.warp, ratio)):
         return True
-    least, most = largest_frame(now.mapping, ratio), nothing_cut(now.mapping, ratio)
+    least, most = largest_frame(now.warp, ratio), nothing_cut(now.warp, ratio)
     share = (now.frame.width - least.width) / max(most.width - least.width, 1e-9)
     return -0.01 <= share <= 1.01 and _alike(now.frame, _between(least, most, share))
 

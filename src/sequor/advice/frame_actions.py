@@ -15,7 +15,7 @@ from sequor.core.frame.constraints import FrameConstraints, NoFrameError
 from sequor.core.frame.largest import holds, largest, shrink_into
 from sequor.core.frame.placing import Target, place
 from sequor.core.rectangle import Rectangle
-from sequor.pipeline.evaluate import WHOLE, Evaluation, evaluate
+from sequor.pipeline.evaluated import WHOLE, Evaluated, evaluate
 from sequor.pipeline.frame import largest_frame, photo_middle, ratio_of
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
@@ -52,18 +52,18 @@ def with_ratio(recipe: Recipe, ratio: str) -> Framed:
             return Framed(with_frame(recipe, ratio=ratio), named.action)
         exact = _covering(now, new, mark if now.subject_inside else None)
         return Framed(with_frame(wanted, rect=rect_values(exact.inwards())), named.action)
-    if mark is None or largest_frame(now.mapping, new).inwards().contains(mark, WHOLE):
+    if mark is None or largest_frame(now.warp, new).inwards().contains(mark, WHOLE):
         return named
     try:
-        exact = largest_frame(now.mapping, new, mark)
+        exact = largest_frame(now.warp, new, mark)
     except NoFrameError:
         return Framed(wanted, named.action, "No frame of this shape holds all of the subject.")
     return Framed(with_frame(wanted, rect=rect_values(exact.inwards())), named.action)
 
 
-def _covering(now: Evaluation, ratio: tuple[float, float], mark: Rectangle | None) -> Rectangle:
+def _covering(now: Evaluated, ratio: tuple[float, float], mark: Rectangle | None) -> Rectangle:
     """The frame of a ratio that shows what the present one does, or as much as there is room for."""
-    frame, outline = now.frame, now.mapping.outline()
+    frame, outline = now.frame, now.warp.outline()
     width = max(frame.width, frame.height * ratio[0] / ratio[1])
     height = width * ratio[1] / ratio[0]
     if now.recipe.frame.allow_empty:
@@ -104,7 +104,7 @@ def _swapped_free(recipe: Recipe) -> Recipe:
     turned = Rectangle.about(frame.centre, frame.height, frame.width)
     if not recipe.frame.allow_empty:
         constraints = FrameConstraints(at_most=1.0)
-        turned = largest(now.mapping.outline(), turned.width, turned.height, frame.centre, constraints)
+        turned = largest(now.warp.outline(), turned.width, turned.height, frame.centre, constraints)
     return with_frame(recipe, rect=rect_values(turned.inwards()))
 
 
@@ -113,7 +113,7 @@ def around_subject(recipe: Recipe) -> Framed:
     now = evaluate(recipe)
     mark = _mark(now)
     try:
-        exact = largest_frame(now.mapping, ratio_of(recipe), mark)
+        exact = largest_frame(now.warp, ratio_of(recipe), mark)
     except NoFrameError:
         raise RecipeError("no frame of this shape holds all of the subject", "frame.subject") from None
     return Framed(
@@ -125,7 +125,7 @@ def around_subject(recipe: Recipe) -> Framed:
 def centred(recipe: Recipe) -> Framed:
     """The frame about the photo's centre, or as near as there is room for at its size."""
     now = evaluate(recipe)
-    x, y = photo_middle(now.mapping)
+    x, y = photo_middle(now.warp)
     return _placed(now, Target((float(x), 0.5), (float(y), 0.5)), None, "Centred the frame")
 
 
@@ -161,9 +161,9 @@ def placed(
     return _placed(now, target, around, action)
 
 
-def _placed(now: Evaluation, target: Target, around: Rectangle | None, action: str) -> Framed:
+def _placed(now: Evaluated, target: Target, around: Rectangle | None, action: str) -> Framed:
     recipe = now.recipe
-    found = place(now.mapping, now.frame, target, around, recipe.frame.allow_empty)
+    found = place(now.warp, now.frame, target, around, recipe.frame.allow_empty)
     shares = (target.across or (0.0, 0.5))[1], (target.down or (0.0, 0.5))[1]
     done = found.missed_by == 0
     frame = found.frame
@@ -189,9 +189,9 @@ def with_empty(recipe: Recipe, allow: bool) -> Framed:
     if allow or recipe.frame.rect is None:
         return Framed(after, action)
     now = evaluate(recipe)
-    if holds(now.mapping.outline(), now.frame):
+    if holds(now.warp.outline(), now.frame):
         return Framed(after, action)
-    exact = shrink_into(now.mapping.outline(), now.frame)
+    exact = shrink_into(now.warp.outline(), now.frame)
     ratio = ratio_of(recipe) or (exact.width, exact.height)
     scale = min(exact.width / ratio[0], exact.height / ratio[1])
     inside = Rectangle.about(exact.centre, ratio[0] * scale, ratio[1] * scale).inwards()
@@ -212,7 +212,7 @@ def with_frame(recipe: Recipe, **changes: object) -> Recipe:
     return evolve(recipe, frame=evolve(recipe.frame, **changes))
 
 
-def _mark(now: Evaluation) -> Rectangle:
+def _mark(now: Evaluated) -> Rectangle:
     if now.recipe.frame.subject is None:
         raise RecipeError("mark the subject first", "frame.subject")
     mark = now.subject
@@ -221,7 +221,7 @@ def _mark(now: Evaluation) -> Rectangle:
     return mark
 
 
-def _middles(now: Evaluation, names: Sequence[str], kind: str, count: int) -> list[tuple[float, float]]:
+def _middles(now: Evaluated, names: Sequence[str], kind: str, count: int) -> list[tuple[float, float]]:
     """The middles of references in corrected pixels."""
     parts = {part.id: part for part in now.recipe.references if part.kind == kind}
     if len(names) != count or len(set(names)) != count or not set(names) <= set(parts):
@@ -229,7 +229,7 @@ def _middles(now: Evaluation, names: Sequence[str], kind: str, count: int) -> li
         raise RecipeError(f"choose {wanted} that the field book holds", "references")
     found = []
     for name in names:
-        points = now.mapping.to_corrected(np.array(parts[name].points))
+        points = now.warp.to_corrected(np.array(parts[name].points))
         x, y = points.mean(axis=0)
         found.append((float(x), float(y)))
     return found

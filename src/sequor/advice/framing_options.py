@@ -12,7 +12,7 @@ from sequor.advice.ways import WAYS
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.frame.cost import Cost, cost
 from sequor.core.rectangle import Rectangle
-from sequor.pipeline.evaluate import WHOLE, Evaluation, evaluate
+from sequor.pipeline.evaluated import WHOLE, Evaluated, evaluate
 from sequor.pipeline.frame import largest_frame, ratio_of, subject_on
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
@@ -62,7 +62,7 @@ def cost_rows(recipe: Recipe) -> list[CostRow]:
     return rows
 
 
-def _turned(plain: Recipe, index: int) -> Evaluation | None:
+def _turned(plain: Recipe, index: int) -> Evaluated | None:
     """The photo turned as a way says; None when the lines do not determine it."""
     if index == 0:
         return None
@@ -74,11 +74,11 @@ def _turned(plain: Recipe, index: int) -> Evaluation | None:
     return there if there.solution.sd[angles[-1]] is not None else None
 
 
-def _rows(turn: str, turned: Evaluation, present: Recipe | None) -> list[CostRow]:
+def _rows(turn: str, turned: Evaluated, present: Recipe | None) -> list[CostRow]:
     """``present``: the recipe as it stands, when this is the turn that is taken out now."""
-    recipe, mapping, ratio = turned.recipe, turned.mapping, ratio_of(turned.recipe)
+    recipe, warp, ratio = turned.recipe, turned.warp, ratio_of(turned.recipe)
     mark = recipe.frame.subject
-    where = None if mark is None else subject_on(mapping, mark)
+    where = None if mark is None else subject_on(warp, mark)
     free = with_frame(recipe, ratio="free")
     trimmed = with_edges(with_frame(recipe, allow_empty=False), mode="trim", patches=[])
     trimmed_free = with_frame(trimmed, ratio="free")
@@ -99,20 +99,20 @@ def _rows(turn: str, turned: Evaluation, present: Recipe | None) -> list[CostRow
 
     def filled(edges: Edges, label: str, frame: Rectangle, before: Recipe) -> CostRow:
         after = with_edges(with_frame(before, rect=rect_values(frame), allow_empty=True), mode="fill")
-        return row(edges, label, frame, cost(frame, mapping), after)
+        return row(edges, label, frame, cost(frame, warp), after)
 
-    everything = nothing_cut(mapping, None).inwards()
+    everything = nothing_cut(warp, None).inwards()
     rows = [
-        filled("same size", "Fill, same size", same_size(mapping, ratio), recipe),
+        filled("same size", "Fill, same size", same_size(warp, ratio), recipe),
         filled("nothing cut", "Fill, nothing cut", everything, free),
     ]
     # The evaluation has the largest frame of its own ratio already.
     if ratio is None:
         return [row("trim free", FREE, turned.frame, turned.cost, trimmed), *rows]
-    exact = largest_frame(mapping, None)
+    exact = largest_frame(warp, None)
     label = f"Trim {frame_ratio_words(recipe)}"
     return [
         row("trim", label, turned.frame, turned.cost, trimmed),
-        row("trim free", FREE, exact.inwards(), cost(exact, mapping), trimmed_free),
+        row("trim free", FREE, exact.inwards(), cost(exact, warp), trimmed_free),
         *rows,
     ]

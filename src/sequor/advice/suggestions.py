@@ -10,14 +10,18 @@ from dataclasses import dataclass
 
 from sequor.core.estimation.consistency import Conflict
 from sequor.core.estimation.unknowns import ANGLES
-from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.core.references.registry import kind_of
+from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.pipeline.readings import ReferenceResult
 from sequor.recipe.evolve import evolve
-from sequor.recipe.model import Recipe, ReferencePart
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.references import ReferencePart
 from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out, to_solve_anew
 from sequor.wording.frame import percent
-from sequor.wording.words import HARDLY_MEANT_DEG, degrees
+from sequor.wording.kinds import KIND_WORDS
+from sequor.wording.numbers import degrees
+from sequor.wording.words import HARDLY_MEANT_DEG
 
 STRONG_AIM_DEG = 10.0
 """From here on an upward aim is strong enough that walls brought fully upright look top-heavy."""
@@ -53,7 +57,7 @@ class Offer:
     choices: tuple[Choice, ...]
 
 
-def offers(evaluation: Evaluation) -> list[Offer]:
+def offers(evaluation: Evaluated) -> list[Offer]:
     """What can be offered now."""
     found = [_about_conflict(evaluation, conflict) for conflict in evaluation.solution.conflicts]
     found += [*_about_what_is_left(evaluation), *_about_aim(evaluation), *_about_shapes(evaluation)]
@@ -61,13 +65,10 @@ def offers(evaluation: Evaluation) -> list[Offer]:
     return [offer for offer in found if offer.choices and offer.name not in left]
 
 
-def _about_conflict(evaluation: Evaluation, conflict: Conflict) -> Offer:
+def _about_conflict(evaluation: Evaluated, conflict: Conflict) -> Offer:
     recipe = evaluation.recipe
     numbers = {part.id: index + 1 for index, part in enumerate(recipe.references)}
-    called = {
-        part.id: f"{'rectangle' if part.kind == 'rectangle' else 'line'} {numbers[part.id]}"
-        for part in recipe.references
-    }
+    called = {part.id: f"{KIND_WORDS[part.kind].noun} {numbers[part.id]}" for part in recipe.references}
     choices = []
     if conflict.reason == "receding-as-level":
         (name,) = conflict.ids
@@ -103,7 +104,7 @@ def _about_conflict(evaluation: Evaluation, conflict: Conflict) -> Offer:
     return Offer(name, words, conflict.ids, tuple(choices))
 
 
-def _about_what_is_left(evaluation: Evaluation) -> Iterator[Offer]:
+def _about_what_is_left(evaluation: Evaluated) -> Iterator[Offer]:
     """What the lines know and nobody asked to take out: the aim, and how far the picture is turned aside."""
     also, recipe = evaluation.solution.also_determined, evaluation.recipe
     known = evaluation.solution.known
@@ -126,7 +127,7 @@ def _with_cost(name: str, recipe: Recipe) -> tuple[Choice, ...]:
     return (Choice(f"{name}: keeps {percent(there.cost.kept)}", name, recipe),)
 
 
-def _about_aim(evaluation: Evaluation) -> Iterator[Offer]:
+def _about_aim(evaluation: Evaluated) -> Iterator[Offer]:
     solution, correction = evaluation.solution, evaluation.recipe.correction
     pitch = solution.attitude.pitch
     eased = correction.amount.pitch < 1 or not correction.on.pitch or correction.by_hand.pitch
@@ -143,7 +144,7 @@ def _about_aim(evaluation: Evaluation) -> Iterator[Offer]:
     )
 
 
-def _about_shapes(evaluation: Evaluation) -> Iterator[Offer]:
+def _about_shapes(evaluation: Evaluated) -> Iterator[Offer]:
     recipe = evaluation.recipe
     for index, result in enumerate(evaluation.references):
         if result.true_proportion is None or result.verdict == "off":
@@ -188,5 +189,5 @@ def _with_reference(recipe: Recipe, name: str, **changes: object) -> Recipe:
 
 def _group_for(recipe: Recipe) -> str:
     """The group of the receding lines that are there, else the first."""
-    groups = [part.group for part in recipe.references if part.kind == "receding" and part.group]
+    groups = [part.group for part in recipe.references if kind_of(part.kind).grouped and part.group]
     return groups[0] if groups else "1"

@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.pipeline.evaluate import Evaluation, evaluate
+from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
@@ -34,7 +34,7 @@ class Way:
     recipe: Recipe
 
 
-def ways(evaluation: Evaluation) -> list[Way]:
+def ways(evaluation: Evaluated) -> list[Way]:
     """The three ways; empty as long as the lines say nothing but the tilt, and no more is asked for."""
     recipe = evaluation.recipe
     tilt, walls, square_on = (_way(recipe, *way) for way in WAYS)
@@ -50,5 +50,5 @@ def _way(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) -> 
     except RecipeError:
         return Way(name, chosen, False, "turns too far", taken)
     determined = there.solution.sd[angles[-1]] is not None
-    cost = f"keeps {percent(there.cost.kept)}" + (", a part is cut" if there.mapping.cuts else "")
+    cost = f"keeps {percent(there.cost.kept)}" + (", a part is cut" if there.warp.cuts else "")
     return Way(name, chosen, determined, cost if determined else needs, taken)

@@ -5,10 +5,9 @@ from __future__ import annotations
 import io
 
 import numpy as np
-from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
-Picture = NDArray[np.uint8]
+from sequor.core.raster.pixels import Picture
 
 
 def usable(profile: bytes | None) -> bytes | None:

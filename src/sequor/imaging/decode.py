@@ -9,12 +9,11 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 from PIL import Image, ImageOps
 
-from .colour import colour_space, grey_to_srgb, usable
+from sequor.core.raster.pixels import Picture
 
-Picture = NDArray[np.uint8]
+from .colour import colour_space, grey_to_srgb, usable
 
 LARGEST_PIXELS = 100_000_000
 LARGEST_SIDE = 32_000

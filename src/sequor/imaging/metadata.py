@@ -17,6 +17,8 @@ from typing import Any
 import pyexiv2
 from PIL import Image
 
+from sequor.imaging.formats.base import ExportFormat
+
 pyexiv2.set_log_level(4)
 
 # Exiv2's XMP toolkit is not safe in several threads at once.
@@ -56,7 +58,7 @@ def carry_over(
     target: Path,
     width: int,
     height: int,
-    kind: str,
+    kind: ExportFormat,
     ppi: float | None = None,
     new: float = 0.0,
     painted: bool = False,
@@ -123,14 +125,14 @@ def _carried(step: Callable[[], None]) -> bool:
         return False
 
 
-def _copy(original: Any, export: Any, part: str, kind: str) -> None:
+def _copy(original: Any, export: Any, part: str, kind: ExportFormat) -> None:
     original.copy_to_another_image(
         export,
         exif=part == "EXIF",
         iptc=part == "IPTC",
         xmp=part == "XMP",
         icc=False,
-        comment=kind == "jpeg" and part == "EXIF",
+        comment=kind.keeps_comment and part == "EXIF",
         thumbnail=False,
     )
 

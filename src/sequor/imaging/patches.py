@@ -10,7 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, PngImagePlugin
 
-from .decode import LARGEST_PIXELS, Picture, UnreadablePictureError
+from sequor.core.raster.pixels import Picture
+
+from .decode import LARGEST_PIXELS, UnreadablePictureError
 
 NOTE = "Sequor patch"
 """The keyword of the note (PNG, 3rd ed., 11.3.3.4: iTXt)."""

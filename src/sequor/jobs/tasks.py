@@ -13,6 +13,7 @@ from sequor.operations.filling import Means
 from sequor.operations.importing import Inspection, inspect
 from sequor.operations.reporting import Report
 from sequor.painter.client import Painter
+from sequor.pipeline.edges.registry import mode_of
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import build
 from sequor.store.files import Originals, Patches
@@ -60,7 +61,7 @@ def _inspect(report: Report, work: Work) -> Inspection:
 def _export(report: Report, work: Work) -> Spec:
     """Write one export, and beside it, where pixels are new, the mask of them."""
     recipe = build(work.spec["recipe"])
-    mask = work.folder / "mask" if recipe.edges.mode == "fill" or recipe.edges.touch_ups else None
+    mask = work.folder / "mask" if mode_of(recipe.edges).makes_pixels or recipe.edges.touch_ups else None
     written = export(work.original, recipe, work.folder / "export", report, work.means, mask)
     return _result([written])
 

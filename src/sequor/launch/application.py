@@ -16,7 +16,7 @@ from waitress.server import create_server
 
 from sequor.core.distortion.models import no_lens
 from sequor.core.raster.resample import resample
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.homography import homography_warp
 from sequor.jobs.jobs import Jobs
 from sequor.operations import checking
 from sequor.operations.importing import inspect, register
@@ -190,4 +190,4 @@ def _serve(app: APIFlask, jobs: Jobs, port: int, stop: threading.Event) -> None:
 def _warm_up(jobs: Jobs) -> None:
     """Compile the kernel and load the libraries before the first photographer waits for them."""
     jobs.warm_up()
-    resample(np.zeros((8, 8, 3), np.uint8), Mapping(8, 8, np.eye(3), no_lens(8, 8)), 0.0, 0.0, 8, 8)
+    resample(np.zeros((8, 8, 3), np.uint8), homography_warp(8, 8, np.eye(3), no_lens(8, 8)), 0.0, 0.0, 8, 8)

@@ -7,10 +7,12 @@ from functools import partial
 
 from sqlalchemy import select
 
-from sequor.pipeline.evaluate import evaluate
-from sequor.pipeline.fingerprints import TOUCH_UP, keys, patch_name
+from sequor.pipeline.edges.registry import mode_of
+from sequor.pipeline.evaluated import Evaluated, evaluate
+from sequor.pipeline.new_pixels import TOUCH_UP, patch_name
 from sequor.recipe.evolve import evolve
-from sequor.recipe.model import EdgesPart, PatchPart, Recipe
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.edges import EdgesPart, PatchPart
 from sequor.store.database import Store
 from sequor.store.models import Take
 
@@ -22,16 +24,17 @@ def with_patches(store: Store, photo_id: int, recipe: Recipe, also: Take | None 
     counts as done.
     """
     edges = recipe.edges
-    if edges.mode != "fill" and not edges.touch_ups and not edges.patches:
+    fills = mode_of(edges).makes_pixels
+    if not fills and not edges.touch_ups and not edges.patches:
         return recipe
     done = partial(_done, store, photo_id, also)
-    now = keys(evaluate(recipe))
+    now = evaluate(recipe).made_for
     corners = [patch for patch in edges.patches if not patch.part.startswith(TOUCH_UP)]
-    if edges.mode == "fill":
+    if fills:
         corners = _of_corners(done, edges, corners, now[""])
         edges = evolve(edges, patches=corners)
         # What lies on the corners is made for them as they are now.
-        now = keys(evaluate(evolve(recipe, edges=edges)))
+        now = Evaluated(evolve(recipe, edges=edges)).made_for
     found = [_of_touch_up(done, recipe.edges, one.id, now) for one in edges.touch_ups]
     patches = corners + [patch for patch in found if patch is not None]
     return evolve(recipe, edges=evolve(edges, patches=patches))

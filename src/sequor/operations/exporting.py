@@ -11,19 +11,22 @@ from pathlib import Path
 import cv2
 import numpy as np
 
+from sequor.core.raster.pixels import Picture
 from sequor.core.raster.resample import resample, shown
-from sequor.imaging.decode import Picture, colour_profile, decode, profile_notice
-from sequor.imaging.encode import BYTES_PER_MEGAPIXEL, ENDING_OF, ENDINGS, Format, write, write_mask
+from sequor.imaging.decode import colour_profile, decode, profile_notice
+from sequor.imaging.encode import write_mask
+from sequor.imaging.formats.registry import FORMATS, endings_words, format_of
 from sequor.imaging.metadata import camera_facts, carry_over
-from sequor.pipeline.evaluate import Evaluation, evaluate
-from sequor.pipeline.frame import output_size
+from sequor.pipeline.edges.registry import mode_of
+from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.pipeline.retouch import frame_size
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
+from sequor.recipe.model.export import Format
 from sequor.recipe.parse import RecipeError
 from sequor.store.room import RESERVE, NoRoomError, refuse_without_room
 
-from .filling import Mask, Means, background, empty_area, fill_frame, rendered
+from .filling import Mask, Means, empty_area, fill_frame, rendered
 from .reporting import Report
 from .shaping import looks_for_segments, with_segments
 from .touching_up import TouchUps
@@ -85,29 +88,27 @@ def export(
         picture = decode_for(recipe, original)
         recipe = with_segments(picture, recipe)
     evaluation = evaluate(recipe)
-    _refuse_clear_jpeg(recipe)
-    kind, quality = recipe.export.format, recipe.export.quality
-    frame = evaluation.frame
-    width, height = output_size(recipe, frame)
+    plan, frame = evaluation.output, evaluation.frame
+    (width, height), format_ = plan.size, FORMATS[plan.format]
     across, down = width / frame.width, height / frame.height
-    ppi = None if evaluation.printed is None else evaluation.printed.ppi * across
-    refuse_without_room(out.parent, int(width * height / 1e6 * BYTES_PER_MEGAPIXEL[kind]))
+    ppi = None if plan.printed is None else plan.printed.ppi * across
+    refuse_without_room(out.parent, format_.bytes_of(width * height))
     report(0.02, "reading")
     picture = decode_for(recipe, original) if picture is None else picture
     report(0.25, "resampling")
-    mapping = evaluation.mapping.resized(across, down)
+    warp = evaluation.warp.resized(across, down)
     pixels = resample(
         picture,
-        mapping,
+        warp,
         frame.x * across,
         frame.y * down,
         width,
         height,
-        background=background(recipe),
+        background=plan.background,
         progress=lambda share: report(0.25 + 0.3 * share, "resampling"),
     )
-    hole = ~shown(mapping, frame.x * across, frame.y * down, width, height)
-    fills = recipe.edges.mode == "fill" and bool(hole.any())
+    hole = ~shown(warp, frame.x * across, frame.y * down, width, height)
+    fills = mode_of(recipe.edges).makes_pixels and bool(hole.any())
     new, anew = hole if fills else np.zeros_like(hole), 0
     if fills or any(one.active for one in recipe.edges.touch_ups):
         new, anew = _make_new(picture, pixels, hole, evaluation, means, report)
@@ -116,10 +117,10 @@ def export(
     del picture
     report(0.8, "writing")
     unfinished = out.with_name(out.name + ".unfinished")
-    clear = hole if recipe.edges.mode == "leave" and recipe.edges.colour is None else None
+    clear = hole if plan.clear else None
     try:
-        write(pixels, unfinished, kind, quality, colour_profile(original), ppi, clear)
-        notices = carry_over(original, unfinished, width, height, kind, ppi, filled, painted)
+        format_.write(pixels, unfinished, plan.quality, colour_profile(original), ppi, clear)
+        notices = carry_over(original, unfinished, width, height, format_, ppi, filled, painted)
         if mask:
             write_mask(new, mask)
         size = unfinished.stat().st_size
@@ -137,7 +138,7 @@ def _make_new(
     picture: Picture,
     pixels: Picture,
     hole: Mask,
-    evaluation: Evaluation,
+    evaluation: Evaluated,
     means: Means,
     report: Report,
 ) -> tuple[Mask, int]:
@@ -147,12 +148,12 @@ def _make_new(
     same take.
     """
     touched = any(one.active for one in evaluation.recipe.edges.touch_ups)
-    fills = evaluation.recipe.edges.mode == "fill"
+    fills = mode_of(evaluation.recipe.edges).makes_pixels
 
     def told(share: float) -> None:
         report(0.55 + (0.15 if touched else 0.25) * share, "filling")
 
-    own = hole.shape[::-1] == frame_size(evaluation)
+    own = hole.shape[::-1] == frame_size(evaluation.frame)
     whole, empty = (pixels, hole) if own else (rendered(picture, evaluation), empty_area(evaluation))
     new = empty if fills else np.zeros_like(empty)
     anew = fill_frame(picture, whole, empty, evaluation, means, told) if new.any() else 0
@@ -176,14 +177,6 @@ def _some_painted(recipe: Recipe, fills: bool) -> bool:
     return touched or (fills and recipe.edges.hint is not None)
 
 
-def _refuse_clear_jpeg(recipe: Recipe) -> None:
-    """Raise RecipeError for clear corners in a format that has none."""
-    if recipe.edges.mode == "leave" and recipe.edges.colour is None and recipe.export.format == "jpeg":
-        raise RecipeError(
-            "a JPEG cannot have clear corners; export a PNG, or give the corners a colour", "edges.colour"
-        )
-
-
 def export_together(
     original: Path,
     named: Sequence[tuple[str, Recipe]],
@@ -197,7 +190,7 @@ def export_together(
     """
     written = []
     files = [
-        (out.with_name(f"{out.name}-{index}"), f"{name}.{ENDING_OF[recipe.export.format]}")
+        (out.with_name(f"{out.name}-{index}"), f"{name}{FORMATS[recipe.export.format].ending}")
         for index, (name, recipe) in enumerate(named)
     ]
     unfinished = out.with_name(out.name + ".unfinished")
@@ -230,10 +223,9 @@ def refuse_too_costly(recipes: Sequence[Recipe], folder: Path) -> None:
     """
     room = 0
     for recipe in recipes:
-        _refuse_clear_jpeg(recipe)
-        frame = evaluate(recipe).frame
-        width, height = output_size(recipe, frame)
-        makes_new = recipe.edges.mode == "fill" or any(one.active for one in recipe.edges.touch_ups)
+        evaluation = evaluate(recipe)
+        frame, (width, height) = evaluation.frame, evaluation.output.size
+        makes_new = mode_of(recipe.edges).makes_pixels or any(one.active for one in recipe.edges.touch_ups)
         own = frame.width * frame.height if makes_new else 0.0
         photo = recipe.photo.width * recipe.photo.height
         memory = photo * BYTES_DECODED + width * height * BYTES_RENDERED + own * BYTES_NEW
@@ -243,7 +235,7 @@ def refuse_too_costly(recipes: Sequence[Recipe], folder: Path) -> None:
                 f"{MOST_MEMORY / 1e9:.0f} GB are allowed. Make the frame or the file smaller",
                 "frame.rect",
             )
-        room += int(width * height / 1e6 * BYTES_PER_MEGAPIXEL[recipe.export.format])
+        room += FORMATS[recipe.export.format].bytes_of(width * height)
     refuse_without_room(folder, room, RESERVE)
 
 
@@ -253,7 +245,7 @@ def export_name(file_name: str, kind: Format) -> str:
     >>> export_name("IMG_2041.JPG", "jpeg"), export_name("a/b.c.png", "png")
     ('IMG_2041-level.jpg', 'b.c-level.png')
     """
-    return f"{safe_name(Path(file_name).stem)}-level.{ENDING_OF[kind]}"
+    return f"{safe_name(Path(file_name).stem)}-level{FORMATS[kind].ending}"
 
 
 def archive_name(file_name: str) -> str:
@@ -291,9 +283,9 @@ def safe_name(name: str) -> str:
 
 def check_ending(out: Path, recipe: Recipe, format_given: bool) -> Recipe:
     """The recipe with the format that a file name asks for. Raises RecipeError when the two disagree."""
-    kind = ENDINGS.get(out.suffix.lower())
+    kind = format_of(out.suffix)
     if kind is None:
-        raise RecipeError(f"{out.name} must end in .jpg, .jpeg or .png", "export.format")
+        raise RecipeError(f"{out.name} must end in {endings_words()}", "export.format")
     if format_given and kind != recipe.export.format:
         raise RecipeError(
             f"{out.name} and export.format {recipe.export.format!r} disagree; change one of them",

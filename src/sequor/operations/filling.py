@@ -14,14 +14,16 @@ from numpy.typing import NDArray
 
 from sequor.core.fill.areas import Box, barred
 from sequor.core.fill.parts import EmptyPart, parts
+from sequor.core.raster.pixels import Picture
 from sequor.core.raster.resample import resample, shown
-from sequor.imaging.decode import Picture
 from sequor.imaging.patches import read_patch
 from sequor.painter.client import Painter, PainterError
-from sequor.pipeline.evaluate import Evaluation
-from sequor.pipeline.fingerprints import made_for
-from sequor.pipeline.retouch import area_of, frame_size
-from sequor.recipe.model import PatchPart, Recipe
+from sequor.pipeline.edges.base import WHITE, Colour
+from sequor.pipeline.edges.registry import mode_of
+from sequor.pipeline.evaluated import Evaluated
+from sequor.pipeline.retouch import frame_size
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.edges import PatchPart
 from sequor.recipe.parse import RecipeError
 
 if TYPE_CHECKING:
@@ -32,9 +34,6 @@ Progress = Callable[[float], None]
 
 FindPatch = Callable[[str], Path]
 """The file of a patch by the hash of its content; what it raises says where it should have been."""
-
-EMPTY = (255, 255, 255)
-"""What empty area is written as where nothing else is said: bare paper."""
 
 PAINTED_AROUND = 64
 """Pixels about an area that a painter sees of the picture, at least; else half of what it is long."""
@@ -51,38 +50,29 @@ class Means:
     painter: Painter | None = None
 
 
-def background(recipe: Recipe, clear: tuple[int, int, int] = EMPTY) -> tuple[int, int, int]:
-    """What empty area is rendered as before anything is filled; ``clear``: where it is to be clear."""
-    colour = recipe.edges.colour
-    if recipe.edges.mode != "leave":
-        return EMPTY
-    if colour is None:
-        return clear
-    red, green, blue = (int(colour[at : at + 2], 16) for at in (1, 3, 5))
-    return red, green, blue
+def background_of(recipe: Recipe) -> Colour:
+    """What empty area is rendered as before anything is filled."""
+    return mode_of(recipe.edges).background(recipe.edges) or WHITE
 
 
-def rendered(picture: Picture, evaluation: Evaluation, progress: Progress | None = None) -> Picture:
+def rendered(picture: Picture, evaluation: Evaluated, progress: Progress | None = None) -> Picture:
     """The frame of a decoded photo at its own size."""
     frame = evaluation.frame
-    size = frame_size(evaluation)
+    size = frame_size(evaluation.frame)
     return resample(
-        picture, evaluation.mapping, frame.x, frame.y, *size, progress, background(evaluation.recipe)
+        picture, evaluation.warp, frame.x, frame.y, *size, progress, background_of(evaluation.recipe)
     )
 
 
-def empty_area(evaluation: Evaluation) -> Mask:
+def empty_area(evaluation: Evaluated) -> Mask:
     """What of the frame at its own size the photo does not show, (height, width)."""
     frame = evaluation.frame
-    return ~shown(evaluation.mapping, frame.x, frame.y, *frame_size(evaluation))
+    return ~shown(evaluation.warp, frame.x, frame.y, *frame_size(evaluation.frame))
 
 
-def no_sources(evaluation: Evaluation) -> Mask | None:
+def no_sources(evaluation: Evaluated) -> Mask | None:
     """What of the frame new pixels must not come from; None where nothing was said."""
-    donors = [
-        (donor.kind == "from here", area_of(evaluation, donor)) for donor in evaluation.recipe.edges.donors
-    ]
-    return barred(donors, *frame_size(evaluation))
+    return barred(evaluation.sources, *frame_size(evaluation.frame))
 
 
 class Corners:
@@ -94,15 +84,15 @@ class Corners:
     def __init__(
         self,
         picture: Picture,
-        evaluation: Evaluation,
+        evaluation: Evaluated,
         hole: Mask,
         whole: Callable[[], Picture],
         painter: Painter | None,
     ) -> None:
         self.parts = parts(hole)
         self._hole, self._whole, self._evaluation = hole, whole, evaluation
-        edges = evaluation.recipe.edges
-        self._hint, self._strips, self._painter = edges.hint, edges.strips, painter
+        plan = evaluation.filling
+        self._hint, self._strips, self._painter = plan.hint, plan.strips, painter
         self._completion: Completion | None = None
         if self._hint is None and self._strips == 1:
             self._completion = _completion_of(picture, evaluation, hole, whole)
@@ -185,7 +175,7 @@ def paint_over(
 
 
 def _completion_of(
-    picture: Picture, evaluation: Evaluation, hole: Mask, whole: Callable[[], Picture]
+    picture: Picture, evaluation: Evaluated, hole: Mask, whole: Callable[[], Picture]
 ) -> Completion:
     """How the hole of a photo's frame is filled: it is begun on the photo reduced, under the same map."""
     # numba takes half a second to load: the first hole waits for it, not every start.
@@ -199,9 +189,9 @@ def _completion_of(
         scale = 0.5**halvings
         size = round(picture.shape[1] * scale), round(picture.shape[0] * scale)
         reduced = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), np.uint8)
-        frame, mapping = evaluation.frame, evaluation.mapping.at_scale(scale)
+        frame, warp = evaluation.frame, evaluation.warp.at_scale(scale)
         columns, rows = (-(-side // 2**halvings) for side in (hole.shape[1], hole.shape[0]))
-        area = (mapping, frame.x * scale, frame.y * scale, columns, rows)
+        area = (warp, frame.x * scale, frame.y * scale, columns, rows)
         small = None if bar is None else cv2.resize(bar.astype(np.uint8), (columns, rows)) > 0
         return Completion(
             resample(reduced, *area), ~shown(*area), halvings, lambda: (whole(), hole, bar), small
@@ -214,7 +204,7 @@ def fill_frame(
     picture: Picture,
     pixels: Picture,
     hole: Mask,
-    evaluation: Evaluation,
+    evaluation: Evaluated,
     means: Means,
     progress: Progress,
 ) -> int:
@@ -225,7 +215,7 @@ def fill_frame(
     """
     edges = evaluation.recipe.edges
     chosen = {patch.part: (index, patch) for index, patch in enumerate(edges.patches)}
-    now = made_for(evaluation) if chosen else ""
+    now = evaluation.made_for[""]
     to_make: dict[int, list[EmptyPart]] = defaultdict(list)
     anew = 0
     for part in parts(hole):

@@ -15,7 +15,8 @@ from sequor.imaging.colour import ToScreen, profile_name
 from sequor.imaging.decode import colour_profile, decode, profile_notice, read_header
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.metadata import camera_facts
-from sequor.recipe.model import PhotoPart, Recipe
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.photo import PhotoPart
 from sequor.store.database import Store
 from sequor.store.files import content_hash, write_whole
 from sequor.store.models import Photo

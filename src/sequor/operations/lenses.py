@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from sequor.imaging.metadata import CameraFacts
 from sequor.imaging.profiles import Found, Profile, find_profiles, search_profiles
-from sequor.recipe.model import LensPart, PhotoPart, ProfilePart
+from sequor.recipe.model.lens import LensPart, ProfilePart
+from sequor.recipe.model.photo import PhotoPart
 from sequor.store.models import Photo
 
 

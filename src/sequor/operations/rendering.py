@@ -16,20 +16,25 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from sequor.core.raster.pixels import Picture
 from sequor.core.raster.resample import resample, shown
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.base import Warp
 from sequor.imaging.colour import ToScreen
-from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile, decode
+from sequor.imaging.decode import UnreadablePictureError, colour_profile, decode
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.patches import over_patch, read_patch, screen_patch
 from sequor.operations.attach_patches import patch_of
-from sequor.operations.filling import Mask, background
+from sequor.operations.filling import Mask
 from sequor.operations.importing import SCREEN_SIDES, write_screen_pictures
 from sequor.operations.takes import MARGIN
-from sequor.pipeline.evaluate import Evaluation, evaluate, solved_map
-from sequor.pipeline.fingerprints import keys, made_for, map_document, patch_name
+from sequor.pipeline.address import warp_document
+from sequor.pipeline.edges.registry import mode_of
+from sequor.pipeline.evaluated import Evaluated, evaluate
+from sequor.pipeline.new_pixels import patch_name
 from sequor.recipe.evolve import evolve
-from sequor.recipe.model import PhotoPart, Recipe
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.correction import CorrectionPart
+from sequor.recipe.model.photo import PhotoPart
 from sequor.recipe.parse import build
 from sequor.store.database import Store
 from sequor.store.files import OriginalMissingError, PatchMissingError, write_whole
@@ -95,9 +100,9 @@ class Originals:
         return sum(original.pixels.nbytes for original in self._kept.values())
 
 
-def map_token(evaluation: Evaluation) -> str:
+def map_token(evaluation: Evaluated) -> str:
     """The map of an evaluation as text for a URL: the recipe parts that make it, with solved angles."""
-    written = json.dumps(map_document(evaluation), separators=(",", ":"))
+    written = json.dumps(warp_document(evaluation), separators=(",", ":"))
     return base64.urlsafe_b64encode(written.encode()).decode().rstrip("=")
 
 
@@ -108,13 +113,17 @@ def as_taken_token(recipe: Recipe) -> str:
 
 @lru_cache(maxsize=64)
 def _as_taken_token(photo: str) -> str:
-    plain = Recipe(format="sequor-recipe", version=1, photo=PhotoPart.model_validate_json(photo))
-    plain.correction.free = []
+    plain = Recipe(
+        format="sequor-recipe",
+        version=1,
+        photo=PhotoPart.model_validate_json(photo),
+        correction=CorrectionPart(free=[]),
+    )
     return map_token(evaluate(plain))
 
 
 @lru_cache(maxsize=64)
-def map_from_token(token: str) -> tuple[Recipe, Mapping]:
+def map_from_token(token: str) -> tuple[Recipe, Warp]:
     """The recipe parts and the map of a token. Raises RecipeError when it is not one of ours."""
     padded = token + "=" * (-len(token) % 4)
     try:
@@ -122,7 +131,7 @@ def map_from_token(token: str) -> tuple[Recipe, Mapping]:
     except ValueError:
         document = None
     recipe = build(document)
-    return recipe, solved_map(recipe)
+    return recipe, Evaluated(recipe).warp
 
 
 def tile(originals: Originals, sha256: str, token: str, column: int, row: int) -> bytes:
@@ -130,12 +139,10 @@ def tile(originals: Originals, sha256: str, token: str, column: int, row: int) -
 
     Tile (c, r) covers corrected pixels from (c TILE, r TILE); outside the photo it is grey.
     """
-    recipe, mapping = map_from_token(token)
+    recipe, warp = map_from_token(token)
     original = originals.get(sha256, recipe.photo.quarter_turns)
     with _FEW_AT_A_TIME:
-        pixels = resample(
-            original.pixels, mapping, column * TILE, row * TILE, TILE, TILE, background=SURROUND
-        )
+        pixels = resample(original.pixels, warp, column * TILE, row * TILE, TILE, TILE, background=SURROUND)
         return small_jpeg(original.to_screen(pixels), quality=93)
 
 
@@ -161,21 +168,21 @@ def _framed(store: Store, sha256: str, recipe: Recipe, side: int) -> Picture:
     path = _screen_file(store, sha256, SCREEN_SIDES[1])
     reduced = reduce_to(decode(path, recipe.photo.quarter_turns), side)
     scale = max(reduced.shape[:2]) / max(recipe.photo.width, recipe.photo.height)
-    frame, mapping = evaluation.frame, evaluation.mapping.at_scale(scale)
+    frame, warp = evaluation.frame, evaluation.warp.at_scale(scale)
     columns = max(1, int(np.floor(frame.width * scale)))
     rows = max(1, int(np.floor(frame.height * scale)))
-    area = (mapping, frame.x * scale, frame.y * scale, columns, rows)
-    pixels = resample(reduced, *area, background=background(recipe, clear=SURROUND))
-    if recipe.edges.mode == "fill":
+    area = (warp, frame.x * scale, frame.y * scale, columns, rows)
+    pixels = resample(reduced, *area, background=mode_of(recipe.edges).background(recipe.edges) or SURROUND)
+    if mode_of(recipe.edges).makes_pixels:
         _fill_small(pixels, ~shown(*area), evaluation, store, scale)
     _touch_small(pixels, evaluation, store, scale)
     return pixels
 
 
-def _touch_small(pixels: Picture, evaluation: Evaluation, store: Store, scale: float) -> None:
+def _touch_small(pixels: Picture, evaluation: Evaluated, store: Store, scale: float) -> None:
     """Lay the touch-ups whose patches hold over a small picture, in place."""
     edges = evaluation.recipe.edges
-    now = keys(evaluation) if edges.touch_ups else {}
+    now = evaluation.made_for
     listed = {patch.part: patch for patch in edges.patches}
     for part in edges.touch_ups:
         patch = listed.get(patch_name(part.id))
@@ -190,12 +197,12 @@ def _touch_small(pixels: Picture, evaluation: Evaluation, store: Store, scale: f
             there[...] = np.clip(mixed + 0.5, 0, 255).astype(np.uint8)
 
 
-def _fill_small(pixels: Picture, hole: Mask, evaluation: Evaluation, store: Store, scale: float) -> None:
+def _fill_small(pixels: Picture, hole: Mask, evaluation: Evaluated, store: Store, scale: float) -> None:
     """Fill the hole of a small picture in place: by the patches that hold, the rest by a small take."""
     # numba takes half a second to load: the first hole waits for it, not every start.
     from sequor.core.fill.patchmatch import NothingToCopyError, fill
 
-    edges, now = evaluation.recipe.edges, made_for(evaluation) if evaluation.recipe.edges.patches else ""
+    edges, now = evaluation.recipe.edges, evaluation.made_for[""]
     for patch in edges.patches:
         if patch.made_for == now:
             with contextlib.suppress(PatchMissingError, UnreadablePictureError):

@@ -13,15 +13,13 @@ from sqlalchemy.orm.attributes import flag_modified
 
 from sequor.core.frame import cost as frames
 from sequor.core.rectangle import Rectangle
-from sequor.pipeline.evaluate import Evaluation, evaluate
-from sequor.pipeline.fingerprints import map_document
-from sequor.pipeline.frame import output_size, ratio_of, with_size_of
+from sequor.pipeline.evaluated import Evaluated, evaluate
+from sequor.pipeline.frame import ratio_of, with_size_of
+from sequor.pipeline.output import output_size
+from sequor.pipeline.warp import Bend
 from sequor.recipe.evolve import evolve
-from sequor.recipe.model import (
-    AreaPart,
-    EdgesPart,
-    Recipe,
-)
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.edges import AreaPart, EdgesPart
 from sequor.recipe.parse import RecipeError, build
 from sequor.recipe.quarter_turn import quarter_turned
 from sequor.store.database import CHANGED, ChangedMeanwhileError, Store
@@ -235,7 +233,7 @@ def solved(recipe: Recipe) -> Recipe:
     return with_solved_values(recipe, evaluate_without_frame(recipe))
 
 
-def evaluate_without_frame(recipe: Recipe) -> Evaluation:
+def evaluate_without_frame(recipe: Recipe) -> Evaluated:
     """Evaluate a recipe as if its frame were the largest: for when an angle changes under a hand-made one."""
     return evaluate(evolve(recipe, frame=evolve(recipe.frame, rect=None)))
 
@@ -248,25 +246,23 @@ def with_frame_carried(before: Recipe, after: Recipe) -> Recipe:
     if not own and not (after.edges.donors or after.edges.touch_ups):
         return after
     old, new = evaluate_without_frame(before), evaluate_without_frame(after)
-    if map_document(old) == map_document(new):
+    if old.fingerprint(Bend) == new.fingerprint(Bend):
         return after
     after = evolve(after, edges=areas_carried(before.edges, after.edges, old, new))
     if rect is None or not own:
         return after
-    carried = frames.carry(
-        Rectangle(*rect), old.mapping, new.mapping, ratio_of(after), after.frame.allow_empty
-    )
+    carried = frames.carry(Rectangle(*rect), old.warp, new.warp, ratio_of(after), after.frame.allow_empty)
     frame = evolve(after.frame, rect=rect_values(carried))
     return evolve(after, frame=frame)
 
 
-def areas_carried(before: EdgesPart, after: EdgesPart, old: Evaluation, new: Evaluation) -> EdgesPart:
+def areas_carried(before: EdgesPart, after: EdgesPart, old: Evaluated, new: Evaluated) -> EdgesPart:
     """The areas that were there before on the same things under a new map."""
 
     def carried(area: AreaPart, known: Sequence[AreaPart]) -> AreaPart:
         if not any(one.id == area.id and one.points == area.points for one in known):
             return area
-        moved = new.mapping.turned(old.mapping.to_ideal(np.array(area.points)))
+        moved = new.warp.turned(old.warp.to_ideal(np.array(area.points)))
         if not np.all(np.isfinite(moved)):
             return area
         return evolve(area, points=[(float(x), float(y)) for x, y in np.round(moved, 3)])

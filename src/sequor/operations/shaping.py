@@ -5,8 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from sequor.core.look.segments import find_segments
-from sequor.imaging.decode import Picture
+from sequor.core.raster.pixels import Picture
 from sequor.imaging.encode import reduce_to
+from sequor.pipeline.edges.registry import mode_of
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 
@@ -16,7 +17,7 @@ LOOKED_AT = 2048
 
 def looks_for_segments(recipe: Recipe) -> bool:
     """Whether the photo is still to be looked at."""
-    return recipe.edges.mode == "reshape" and recipe.edges.segments is None
+    return mode_of(recipe.edges).moves_map and recipe.edges.segments is None
 
 
 def with_segments(picture: Picture, recipe: Recipe) -> Recipe:

@@ -9,10 +9,15 @@ from typing import Any
 import numpy as np
 
 from sequor.core.distortion.models import Lens
-from sequor.core.look.snap import NoEdgeError, Picture, Snapped, snap, snap_rectangle
-from sequor.pipeline.evaluate import lens_in_use
+from sequor.core.look.snap import NoEdgeError, Snapped, snap, snap_rectangle
+from sequor.core.raster.pixels import Picture
+from sequor.core.references.registry import kind_of
+from sequor.pipeline.evaluated import Evaluated
+from sequor.pipeline.solve import lens_of
 from sequor.recipe.evolve import evolve
-from sequor.recipe.model import NOTE, Recipe, ReferencePart
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.references import NOTE, ReferencePart
+from sequor.recipe.parse import RecipeError
 
 
 @dataclass(frozen=True)
@@ -30,8 +35,16 @@ def snap_references(picture: Picture, recipe: Recipe, ids: Collection[str] | Non
     ``picture`` is (height, width, 3) uint8, upright and turned as the recipe says.
     """
     wanted = [part for part in recipe.references if ids is None or part.id in ids]
-    lens = lens_in_use(recipe)
+    lens = _lens_in_use(recipe)
     return [_outcome(picture, lens, part) for part in wanted]
+
+
+def _lens_in_use(recipe: Recipe) -> Lens:
+    """The lens of the recipe, with what straight things tell of it; without, where a line lies beyond it."""
+    try:
+        return Evaluated(recipe).standing.lens
+    except RecipeError:
+        return lens_of(recipe)
 
 
 def with_snapped(recipe: Recipe, outcomes: list[Outcome]) -> Recipe:
@@ -66,7 +79,7 @@ def _outcome(picture: Picture, lens: Lens, part: ReferencePart) -> Outcome:
     try:
         if not np.all(np.isfinite(lens.undistorted(rough))):
             raise NoEdgeError("it reaches beyond what the lens terms describe")
-        if part.kind == "rectangle":
+        if kind_of(part.kind).joined:
             return Outcome(part.id, snap_rectangle(picture, rough, lens), None)
         if len(rough) > 2:
             raise NoEdgeError("a thing of three or more points keeps them: they say how it is bent")

@@ -18,12 +18,13 @@ from sqlalchemy import CursorResult, select, text, update
 from sequor.core.fill import METHOD
 from sequor.core.fill.areas import Box
 from sequor.core.fill.parts import EmptyPart
+from sequor.core.raster.pixels import Picture
 from sequor.imaging.colour import ToScreen
-from sequor.imaging.decode import Picture, UnreadablePictureError, colour_profile
+from sequor.imaging.decode import UnreadablePictureError, colour_profile
 from sequor.imaging.patches import screen_patch, write_patch
 from sequor.painter.client import Painter
-from sequor.pipeline.evaluate import Evaluation, evaluate
-from sequor.pipeline.fingerprints import TOUCH_UP, keys, patch_name
+from sequor.pipeline.evaluated import Evaluated, evaluate
+from sequor.pipeline.new_pixels import TOUCH_UP, patch_name
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
 from sequor.store.database import Store
@@ -64,9 +65,9 @@ def takes_of(store: Store, photo_id: int, touch_up: str = "") -> tuple[str, list
         return key, list(session.scalars(query.order_by(Take.seed)))
 
 
-def _key(evaluation: Evaluation, touch_up: str) -> str:
+def _key(evaluation: Evaluated, touch_up: str) -> str:
     """What takes of the corners ("") or of a touch-up are made for. Raises RecipeError."""
-    key = keys(evaluation).get(touch_up)
+    key = evaluation.made_for.get(touch_up)
     if key is None:
         raise RecipeError(f"there is no touch-up {touch_up!r} that is switched on", "edges.touch_ups")
     return key
@@ -152,7 +153,7 @@ class Making:
         evaluation = evaluate(recipe)
         self.profile = colour_profile(original)
         self.touch_up = next(
-            (name for name, key in keys(evaluation).items() if name and key == first.made_for), ""
+            (name for name, key in evaluation.made_for.items() if name and key == first.made_for), ""
         )
         if self.touch_up:
             means = Means(store.patches.path, painter)

@@ -8,18 +8,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sequor.core.fill.areas import Box, box_of, feathered
+from sequor.core.raster.pixels import Picture
 from sequor.core.raster.resample import resample, shown
-from sequor.imaging.decode import Picture
-from sequor.pipeline import retouch
-from sequor.pipeline.evaluate import Evaluation
-from sequor.pipeline.fingerprints import Dependence, patch_name
+from sequor.pipeline.edges.registry import mode_of
+from sequor.pipeline.evaluated import Evaluated
+from sequor.pipeline.new_pixels import in_frame, patch_name
 from sequor.recipe.parse import RecipeError
 
 from .filling import (
     Mask,
     Means,
     Progress,
-    background,
+    background_of,
     empty_area,
     fill_frame,
     no_sources,
@@ -64,10 +64,10 @@ class TouchUps:
     """
 
     def __init__(
-        self, picture: Picture, evaluation: Evaluation, means: Means, whole: Picture | None = None
+        self, picture: Picture, evaluation: Evaluated, means: Means, whole: Picture | None = None
     ) -> None:
         self._picture, self._evaluation, self._means = picture, evaluation, means
-        self._dependence = Dependence(evaluation)
+        self._placed = evaluation.placed
         self._whole = whole
         self._made: dict[int, Touched | None] = {}
         self.anew = 0
@@ -109,7 +109,7 @@ class TouchUps:
         part = self._evaluation.recipe.edges.touch_ups[index]
         field = f"edges.touch_ups.{index}"
         place = self._place(index)
-        window = self._dependence.placed.window(index)
+        window = self._placed.window(index)
         if place is None or window is None:
             return None
         box, alpha = place
@@ -132,14 +132,14 @@ class TouchUps:
 
     def _place(self, index: int) -> tuple[Box, Alpha] | None:
         """The box of a touch-up and how much it covers there; what stays empty is left alone."""
-        reach = self._dependence.placed.reach(index)
+        reach = self._placed.reach(index)
         if reach is None:
             return None
         x, y, width, height = reach
         part = self._evaluation.recipe.edges.touch_ups[index]
-        area = retouch.area_of(self._evaluation, part).moved(-x, -y)
+        area = in_frame(part, self._evaluation.frame).moved(-x, -y)
         alpha = feathered(area.mask(width, height), part.feather)
-        if self._evaluation.recipe.edges.mode != "fill":
+        if not mode_of(self._evaluation.recipe.edges).makes_pixels:
             alpha[~self._shown(reach)] = 0
         inner = box_of(alpha)
         if inner is None:
@@ -155,7 +155,7 @@ class TouchUps:
             if patch.part != name:
                 continue
             if (
-                patch.made_for != self._dependence.touch_up(index)
+                patch.made_for != self._evaluation.made_for.get(edges.touch_ups[index].id)
                 or patch.seed != edges.touch_ups[index].seed
             ):
                 self.anew += 1
@@ -170,14 +170,14 @@ class TouchUps:
     def _under(self, index: int, window: Box, progress: Progress) -> Picture:
         """The pixels of a window with all that lies beneath a touch-up."""
         x, y, width, height = window
-        if self._whole is None and self._dependence.placed.all_photo(window):
+        if self._whole is None and self._placed.all_photo(window):
             frame = self._evaluation.frame
-            colour = background(self._evaluation.recipe)
+            colour = background_of(self._evaluation.recipe)
             area = (frame.x + x, frame.y + y, width, height)
-            under = resample(self._picture, self._evaluation.mapping, *area, background=colour)
+            under = resample(self._picture, self._evaluation.warp, *area, background=colour)
         else:
             under = self._frame()[y : y + height, x : x + width].copy()
-        for before in self._dependence.placed.beneath(index):
+        for before in self._placed.beneath(index):
             touched = self.made(before, progress)
             if touched is not None:
                 touched.laid_over(under, self._evaluation.recipe.edges.touch_ups[before].amount, (x, y))
@@ -187,7 +187,7 @@ class TouchUps:
         """The whole frame, its corners as the recipe has them."""
         if self._whole is None:
             self._whole = rendered(self._picture, self._evaluation)
-            if self._evaluation.recipe.edges.mode == "fill":
+            if mode_of(self._evaluation.recipe.edges).makes_pixels:
                 hole = empty_area(self._evaluation)
                 fill_frame(
                     self._picture, self._whole, hole, self._evaluation, self._means, lambda share: None
@@ -198,14 +198,14 @@ class TouchUps:
         """Where in a box of the frame the photo shows."""
         x, y, width, height = box
         frame = self._evaluation.frame
-        return shown(self._evaluation.mapping, frame.x + x, frame.y + y, width, height)
+        return shown(self._evaluation.warp, frame.x + x, frame.y + y, width, height)
 
     def _barred(self, window: Box) -> Mask | None:
         """What in a window must not be copied: what the donors say, and what is empty."""
         x, y, width, height = window
         bar = no_sources(self._evaluation)
         part = None if bar is None else np.ascontiguousarray(bar[y : y + height, x : x + width])
-        if self._evaluation.recipe.edges.mode == "fill" or self._dependence.placed.all_photo(window):
+        if mode_of(self._evaluation.recipe.edges).makes_pixels or self._placed.all_photo(window):
             return part
         empty = ~self._shown(window)
         return empty if part is None else part | empty

@@ -22,9 +22,10 @@ from numpy.typing import NDArray
 from PIL import Image
 from pydantic import ValidationError
 
+from sequor.core.raster.pixels import Picture
+
 from .messages import PaintIn, PaintOut, png_text
 
-Picture = NDArray[np.uint8]
 Mask = NDArray[np.bool_]
 
 CONNECT_SECONDS = 5.0

@@ -14,7 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
-Picture = NDArray[np.uint8]
+from sequor.core.raster.pixels import Picture
+
 Field = NDArray[np.float64]
 
 WORDS: dict[str, tuple[str, ...]] = {

@@ -6,10 +6,10 @@ import base64
 import io
 from typing import Annotated, Literal
 
-import numpy as np
-from numpy.typing import NDArray
 from PIL import Image
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+from sequor.core.raster.pixels import Picture
 
 Base64 = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9+/]+={0,2}$")]
 
@@ -54,7 +54,7 @@ class RefusedOut(BaseModel):
     status: int
 
 
-def png_text(pixels: NDArray[np.uint8]) -> str:
+def png_text(pixels: Picture) -> str:
     """Pixels (h, w) or (h, w, 3) as a PNG in base64."""
     buffer = io.BytesIO()
     Image.fromarray(pixels).save(buffer, "PNG", compress_level=1)

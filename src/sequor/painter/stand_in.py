@@ -20,7 +20,9 @@ from flask import Response, jsonify
 from PIL import Image
 from waitress import serve
 
-from .materials import WORDS, Picture, material_of, paint
+from sequor.core.raster.pixels import Picture
+
+from .materials import WORDS, material_of, paint
 from .messages import PaintedOut, PaintIn, PaintOut, RefusedOut, png_text
 
 MOST_PIXELS = 40_000_000

@@ -1,6 +1,9 @@
-"""The frame that a recipe asks for: its ratio, its place, its subject, and whether it can be written."""
+"""The frame that a recipe asks for: its ratio, its place, its subject, and whether a file can hold it."""
 
 from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -8,10 +11,11 @@ from sequor.core.camera import Array
 from sequor.core.frame.constraints import FrameConstraints
 from sequor.core.frame.cost import Cost, cost
 from sequor.core.frame.largest import holds, largest, largest_of_any_ratio
-from sequor.core.frame.print import print_frame
 from sequor.core.frame.ratio import agrees_with_ratio, parse_ratio
 from sequor.core.rectangle import Rectangle
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.base import Warp
+from sequor.pipeline.stage import Stage
+from sequor.pipeline.warp import Bend
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
@@ -34,53 +38,87 @@ def ratio_of(recipe: Recipe) -> tuple[float, float] | None:
     return None if ratio == "free" else parse_ratio(ratio)
 
 
-def subject_on(mapping: Mapping, mark: tuple[float, ...]) -> Rectangle | None:
+def subject_on(warp: Warp, mark: tuple[float, ...]) -> Rectangle | None:
     """The upright rectangle about a mark on the photo in corrected pixels; None where the map cuts it."""
     x, y, *size = mark
     width, height = size or (0.0, 0.0)
     share = np.linspace(0, 1, SUBJECT_POINTS if width else 1)
     u, v = np.meshgrid(x + share * width, y + share * height)
-    points = mapping.to_corrected(np.column_stack([u.ravel(), v.ravel()]))
+    points = warp.to_corrected(np.column_stack([u.ravel(), v.ravel()]))
     return Rectangle.between(points) if np.all(np.isfinite(points)) else None
 
 
-def photo_middle(mapping: Mapping) -> Array:
+def photo_middle(warp: Warp) -> Array:
     """The photo's centre, (2,) in corrected pixels: it keeps its coordinates."""
-    return np.array([mapping.width / 2, mapping.height / 2])
+    return np.array([warp.width / 2, warp.height / 2])
 
 
 def largest_frame(
-    mapping: Mapping, ratio: tuple[float, float] | None, around: Rectangle | None = None
+    warp: Warp, ratio: tuple[float, float] | None, around: Rectangle | None = None
 ) -> Rectangle:
     """The largest frame of a ratio, or of any, about what it must hold, exact. Raises NoFrameError."""
-    outline, middle = mapping.outline(), photo_middle(mapping)
+    outline, middle = warp.outline(), photo_middle(warp)
     if ratio is None:
         return largest_of_any_ratio(outline, middle, around)
     return largest(outline, *ratio, middle, FrameConstraints(around))
 
 
-def frame_of(recipe: Recipe, mapping: Mapping) -> tuple[Rectangle, Cost]:
-    """The frame of a recipe under its map, and what it costs. Raises RecipeError."""
-    ratio, part = ratio_of(recipe), recipe.frame
-    if part.rect is None:
-        exact = largest_frame(mapping, ratio)
-        # Kept is the share in the exact rectangle: rounding to whole pixels is not a choice that costs.
-        return exact.inwards(), cost(exact, mapping)
-    rectangle = Rectangle(*part.rect)
-    size = f"the frame of {rectangle.width:g} x {rectangle.height:g} pixels"
-    if ratio is not None and not agrees_with_ratio(part.rect[2], part.rect[3], ratio):
-        raise RecipeError(
-            f"{size} disagrees with the ratio {ratio[0]:g}:{ratio[1]:g}; change it or set rect to null",
-            "frame.rect",
-        )
-    if not part.allow_empty and not holds(mapping.outline(), rectangle):
-        raise RecipeError(
-            "the frame covers empty area; move it inside, set rect to null, or say allow_empty", "frame.rect"
-        )
-    costs = cost(rectangle, mapping)
-    if costs.kept == 0:
-        raise RecipeError(f"{size} shows nothing of the photo; move it onto the photo", "frame.rect")
-    return rectangle, costs
+@dataclass(frozen=True)
+class Framed:
+    """The frame, and what it costs."""
+
+    frame: Rectangle
+    cost: Cost
+
+
+class Crop(Stage[Framed]):
+    """The frame that a recipe asks for under its warp: as it was drawn, or the largest."""
+
+    reads = ("photo.width", "photo.height", "frame.ratio", "frame.rect", "frame.allow_empty")
+    after = (Bend,)
+
+    def run(self, recipe: Recipe, *upstream: Any) -> Framed:
+        warp = upstream[0].warp
+        ratio, part = ratio_of(recipe), recipe.frame
+        if part.rect is None:
+            exact = largest_frame(warp, ratio)
+            frame = exact.inwards()
+            refuse_too_large(frame)
+            # Kept is the share in the exact rectangle: rounding to whole pixels is not a choice that costs.
+            return Framed(frame, cost(exact, warp))
+        rectangle = Rectangle(*part.rect)
+        size = f"the frame of {rectangle.width:g} x {rectangle.height:g} pixels"
+        if ratio is not None and not agrees_with_ratio(part.rect[2], part.rect[3], ratio):
+            raise RecipeError(
+                f"{size} disagrees with the ratio {ratio[0]:g}:{ratio[1]:g}; change it or set rect to null",
+                "frame.rect",
+            )
+        if not part.allow_empty and not holds(warp.outline(), rectangle):
+            raise RecipeError(
+                "the frame covers empty area; move it inside, set rect to null, or say allow_empty",
+                "frame.rect",
+            )
+        costs = cost(rectangle, warp)
+        if costs.kept == 0:
+            raise RecipeError(f"{size} shows nothing of the photo; move it onto the photo", "frame.rect")
+        refuse_too_large(rectangle)
+        return Framed(rectangle, costs)
+
+    def settles(self, result: Framed) -> Any:
+        # Under a millionth of a pixel nothing shows.
+        frame = result.frame
+        return [round(value, 6) for value in (frame.x, frame.y, frame.width, frame.height)]
+
+
+class Mark(Stage[Rectangle | None]):
+    """The subject mark in corrected pixels; a point has no size. None without one, or where it is cut."""
+
+    reads = ("frame.subject",)
+    after = (Bend,)
+
+    def run(self, recipe: Recipe, *upstream: Any) -> Rectangle | None:
+        mark = recipe.frame.subject
+        return None if mark is None else subject_on(upstream[0].warp, mark)
 
 
 def refuse_too_large(frame: Rectangle) -> None:
@@ -90,29 +128,6 @@ def refuse_too_large(frame: Rectangle) -> None:
         raise RecipeError(
             f"a frame of {width} x {height} pixels is too large to be written; make it smaller", "frame.rect"
         )
-
-
-def output_size(recipe: Recipe, frame: Rectangle) -> tuple[int, int]:
-    """Width and height in pixels of the file that is written of a frame.
-
-    Raises RecipeError when the recipe asks for a size that does not belong to the frame.
-    """
-    size, part = recipe.export.size, recipe.frame.print
-    width, height = round(frame.width), round(frame.height)
-    if size is None:
-        return width, height
-    if size == "print":
-        if part is None:
-            raise RecipeError("the size is that of a print, but no paper is chosen", "export.size")
-        size = print_frame(frame.width, frame.height, part.sheet).pixels(part.ppi)
-    elif abs(size[0] * height - size[1] * width) > max(width, height) + max(size):
-        raise RecipeError(
-            f"{size[0]} x {size[1]} pixels are not in the ratio of the frame, {width} x {height}; change one",
-            "export.size",
-        )
-    if max(size) > LONGEST_SIDE or size[0] * size[1] > MOST_PIXELS:
-        raise RecipeError(f"{size[0]} x {size[1]} pixels are too many to be written", "export.size")
-    return size
 
 
 def with_size_of(recipe: Recipe, frame: Rectangle) -> Recipe:

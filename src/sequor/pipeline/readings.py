@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
-from sequor.core.camera import Array, Intrinsics
-from sequor.core.distortion.models import Lens
-from sequor.core.estimation import solve as solving
+from sequor.core.camera import Array
 from sequor.core.estimation.consistency import DISAGREE_SIGMAS
 from sequor.core.estimation.equations import log_shape
-from sequor.core.references import base as lines
-from sequor.core.warp.base import Mapping
-from sequor.recipe.model import Recipe, ReferencePart
-from sequor.recipe.parse import RecipeError
+from sequor.core.estimation.solve import Verdict, judge
+from sequor.core.references.line import SMALLEST_SIGMA_PX, Reading, bend, direction, read
+from sequor.core.references.reference import Reference
+from sequor.core.references.registry import Kind, kind_of
+from sequor.pipeline.references import as_reference, ideal_references
+from sequor.pipeline.solve import Stand, Standing
+from sequor.pipeline.stage import Stage
+from sequor.pipeline.warp import Bend, Level, View
+from sequor.recipe.model import Recipe
 
 
 @dataclass(frozen=True)
@@ -28,8 +32,8 @@ class ReferenceResult:
     """
 
     id: str
-    kind: lines.Kind
-    readings: tuple[lines.Reading, ...]
+    kind: Kind
+    readings: tuple[Reading, ...]
     middle: tuple[float, float]
     before_deg: float
     after_deg: float
@@ -38,81 +42,52 @@ class ReferenceResult:
     bend_px: float
     sigma_px: float
     takes_part: bool
-    verdict: solving.Verdict
+    verdict: Verdict
     true_proportion: float | None
 
     @property
-    def reading(self) -> lines.Reading:
+    def reading(self) -> Reading:
         """The reading, of a rectangle its longest side's."""
         return max(self.readings, key=lambda reading: reading.length_px)
 
     @property
     def counts(self) -> bool:
         """Whether the solve could listen to it."""
-        return self.verdict not in ("off", "witness") and self.kind != "straight"
+        return self.verdict != "off" and bool(kind_of(self.kind).directions)
 
 
-@dataclass(frozen=True)
-class View:
-    """A map that lines are looked at under, and the matrix (3, 3) of the camera that it makes."""
-
-    mapping: Mapping
-    camera: Array
-
-
-def ideal_references(recipe: Recipe, lens: Lens) -> list[lines.Reference]:
-    """The core's references with the bending of the lens taken out of their points.
-
-    Raises RecipeError for a reference with a point that the lens terms say nothing about.
-    """
-    references = [as_reference(part) for part in recipe.references]
-    if lens.straight or not references:
-        return references
-    ideal = lens.undistorted(np.concatenate([one.points for one in references]))
-    ends = np.cumsum([len(one.points) for one in references])[:-1]
-    found = []
-    for index, (one, points) in enumerate(zip(references, np.split(ideal, ends), strict=True)):
-        if not np.all(np.isfinite(points)):
-            raise RecipeError(
-                "a point lies beyond what the lens terms describe; move it inwards or change the terms",
-                f"references.{index}.points",
-            )
-        found.append(replace(one, points=points))
-    return found
-
-
-def as_reference(part: ReferencePart) -> lines.Reference:
-    """The core's reference of a recipe's."""
-    return lines.Reference(
-        part.id,
-        part.kind,
-        np.array(part.points),
-        1.0 if part.sigma_px is None else part.sigma_px,
-        part.weight,
-        part.active,
-        part.group,
-        part.shape,
-    )
-
-
-def readings_of(ideal: lines.Reference) -> tuple[lines.Reading, ...]:
+def readings_of(ideal: Reference) -> tuple[Reading, ...]:
     """What a reference says as taken, the lens corrected; a rectangle's top, right, bottom and left."""
-    return tuple(lines.read(side, ideal.sigma_px) for side in ideal.sides)
+    return tuple(read(side, ideal.sigma_px) for side in ideal.sides)
 
 
-def result_of(
-    reference: lines.Reference,
-    ideal: lines.Reference,
-    camera: Intrinsics,
-    views: tuple[View, View, View],
-    solution: solving.Solution,
+class Read(Stage[tuple[ReferenceResult, ...]]):
+    """How each reference of a recipe stands."""
+
+    reads = ("references", "photo.width", "photo.height")
+    after = (Stand, Level, Bend)
+
+    def run(self, recipe: Recipe, *upstream: Any) -> tuple[ReferenceResult, ...]:
+        standing, views, warped = upstream
+        exported = replace(views.levelled, warp=warped.warp)
+        ideal = ideal_references(recipe, standing.lens)
+        looks = (views.taken, exported, views.full)
+        return tuple(
+            _result(as_reference(part), straight, standing, looks)
+            for part, straight in zip(recipe.references, ideal, strict=True)
+        )
+
+
+def _result(
+    reference: Reference, ideal: Reference, standing: Standing, views: tuple[View, View, View]
 ) -> ReferenceResult:
-    azimuth = solution.azimuths.get(reference.group or "", None)
+    camera, solution, kind = standing.camera, standing.solution, reference.rules
+    azimuth = solution.azimuths.get(reference.group or "", None) if kind.grouped else None
     taken, exported, full = (_standing(ideal, view, azimuth) for view in views)
-    bend_px = lines.bend(ideal.points) if reference.kind == "straight" else 0.0
-    sigma_px = max(reference.sigma_px, lines.SMALLEST_SIGMA_PX)
-    verdict = solving.judge(reference, solution)
-    if reference.kind == "straight" and reference.active:
+    bend_px = bend(ideal.points) if kind.tells_lens else 0.0
+    sigma_px = max(reference.sigma_px, SMALLEST_SIGMA_PX)
+    verdict = judge(reference, solution)
+    if kind.tells_lens and reference.active:
         verdict = "disagrees" if bend_px > DISAGREE_SIGMAS * sigma_px else "agrees"
     shape = None
     if reference.shape is not None:
@@ -138,34 +113,21 @@ def result_of(
     )
 
 
-def _standing(ideal: lines.Reference, view: View, azimuth: float | None) -> tuple[float, float]:
-    """Deviation in degrees from the kind's direction under a map, and the farther end's distance in pixels
+def _standing(ideal: Reference, view: View, azimuth: float | None) -> tuple[float, float]:
+    """Deviation in degrees from the kind's direction under a warp, and the farther end's distance in pixels
     from the ideal direction through the other. Of a rectangle: its worst side."""
     standing = []
     for index, side in enumerate(ideal.sides):
-        carried = view.mapping.turned(side)
-        along, positions = lines.direction(carried)
-        if ideal.kind == "straight":
-            bend = lines.bend(carried)
-            standing.append((float(np.rad2deg(np.arctan2(2 * bend, np.ptp(positions)))), bend))
-            continue
-        kind = ideal.kind
-        if kind == "rectangle":
-            kind = "plumb" if index % 2 else "level"
-        if kind == "receding":
-            off = _off_receding(carried, along, view, azimuth)
-        else:
-            off = lines.off_direction(kind, along)
-        standing.append((off, float(np.ptp(positions)) * abs(float(np.sin(np.deg2rad(off))))))
+        carried = view.warp.turned(side)
+        along, positions = direction(carried)
+        towards = None if azimuth is None else _vanishing(carried, view, azimuth)
+        standing.append(ideal.rules.standing(index, carried, along, positions, towards))
     return max(standing, key=lambda one: abs(one[0]))
 
 
-def _off_receding(carried: Array, along: Array, view: View, azimuth: float | None) -> float:
-    """How far a receding line is off the point on the level horizon towards which its group runs; a line that
-    is alone in its group has none and is off by nothing."""
-    if azimuth is None:
-        return 0.0
+def _vanishing(carried: Array, view: View, azimuth: float) -> Array:
+    """The unit direction (2,) from a line to the point on the level horizon towards which its group runs."""
     angle = np.deg2rad(azimuth)
     towards = view.camera @ np.array([np.sin(angle), 0.0, np.cos(angle)])
-    way = towards[:2] - towards[2] * carried.mean(axis=0)
-    return lines.fold(lines.slope_of(along) - lines.slope_of(way / np.linalg.norm(way)))
+    away = towards[:2] - towards[2] * carried.mean(axis=0)
+    return np.asarray(away / np.linalg.norm(away))

@@ -1,57 +1,60 @@
-"""How much a reshaped picture is stretched, and from which angle on that hurts."""
+"""From which angle on reshaping a picture would hurt."""
 
 from __future__ import annotations
 
-from functools import lru_cache
+from typing import Any
 
-from sequor.core.camera import Attitude
+from sequor.core.camera import Attitude, intrinsics
 from sequor.core.estimation.unknowns import ANGLES
-from sequor.core.warp.base import Mapping
-from sequor.pipeline.evaluate import Evaluation, evaluate, reshaped_by, standing_document
-from sequor.recipe.evolve import evolve
+from sequor.core.warp.homography import warp_of
+from sequor.pipeline.edges.reshape import HURTS
+from sequor.pipeline.solve import Numbers, Settle
+from sequor.pipeline.stage import Stage
+from sequor.pipeline.warp import Follow, Level, guides_of, reshaped_along
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
-
-HURTS = 0.2
-"""Stretches from which faces, wheels and windows look wrong (common practice, no source)."""
 
 NEARER = 4
 NEAR = 0.03
 """Steps by which the angle is found, at most; fewer when one moves it by no more than a share of it."""
 
+UNTURNED_DEG = 0.05
+CANNOT = 10.0
+"""Stands for the stretch of a picture that cannot be reshaped."""
 
-def hurts_from(evaluation: Evaluation) -> float | None:
+
+class HurtsFrom(Stage[float | None]):
     """The angle in degrees from which on reshaping would stretch a part by more than ``HURTS``; None when
     nothing is taken out. Of several angles the largest is meant, the others growing with it."""
-    recipe = evaluation.recipe
-    edges = evolve(recipe.edges, mode="reshape")
-    return _hurts_from(standing_document(evolve(recipe, edges=edges)))
 
+    reads = (*Level.reads, *Follow.reads)
+    after = (Settle,)
 
-@lru_cache(maxsize=64)
-def _hurts_from(document: str) -> float | None:
-    recipe = Recipe.model_validate_json(document)
-    plain = evolve(recipe, edges=evolve(recipe.edges, mode="trim"))
-    now = evaluate(plain)
-    angles = {name: now.taken_out(name) for name in ANGLES}
-    largest = max(abs(angle) for angle in angles.values())
-    if largest < 0.05:
-        return None
+    def ignores(self, recipe: Recipe) -> tuple[str, ...]:
+        return ("edges.mode",)
 
-    def stretched(share: float) -> float:
-        attitude = Attitude(**{name: share * angle for name, angle in angles.items()})
-        lens, proportion = now.mapping.lens, recipe.correction.proportion
-        try:
-            mapping = Mapping.compile(now.camera, attitude, Attitude(), proportion, lens)
-            return reshaped_by(recipe, mapping).greatest - 1
-        except (RecipeError, ValueError):
-            return 10.0
+    def run(self, recipe: Recipe, *upstream: Any) -> float | None:
+        numbers: Numbers = upstream[0]
+        correction, guides = recipe.correction, guides_of(recipe)
+        camera = intrinsics(recipe.photo.width, recipe.photo.height, corrected_focal_px=numbers.focal_px)
+        angles = {name: correction.taken_out(name, getattr(numbers.attitude, name)) for name in ANGLES}
+        largest = max(abs(angle) for angle in angles.values())
+        if largest < UNTURNED_DEG:
+            return None
 
-    # It grows nearly in proportion to the angle: from a small one the first guess is a good one.
-    share = 2.0 / largest
-    for _ in range(NEARER):
-        nearer = min(max(HURTS / max(stretched(share), 1e-4), 0.2), 4.0)
-        share *= nearer
-        if abs(nearer - 1) < NEAR:
-            break
-    return share * largest
+        def stretched(share: float) -> float:
+            attitude = Attitude(**{name: share * angle for name, angle in angles.items()})
+            try:
+                warp = warp_of(camera, attitude, Attitude(), correction.proportion, numbers.lens)
+                return reshaped_along(warp, guides, correction.proportion).greatest - 1
+            except (RecipeError, ValueError):
+                return CANNOT
+
+        # It grows nearly in proportion to the angle: from a small one the first guess is a good one.
+        share = 2.0 / largest
+        for _ in range(NEARER):
+            nearer = min(max(HURTS / max(stretched(share), 1e-4), 0.2), 4.0)
+            share *= nearer
+            if abs(nearer - 1) < NEAR:
+                break
+        return share * largest

@@ -6,7 +6,7 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from sequor.recipe.model import Part
+from sequor.recipe.model.base import Part
 from sequor.recipe.parse import refusal
 
 Changed = TypeVar("Changed", bound=Part)

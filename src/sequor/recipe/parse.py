@@ -8,7 +8,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from sequor.recipe.model import Recipe, UnknownKeyError
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.base import UnknownKeyError
 
 FORM = re.compile(r"[\[\]]")
 

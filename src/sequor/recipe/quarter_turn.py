@@ -4,10 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from .evolve import evolve
-from .model import NOTE, CorrectionPart, EdgesPart, FramePart, LensPart, Recipe, ReferencePart
+from sequor.core.references.registry import kind_of
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.correction import CorrectionPart
+from sequor.recipe.model.edges import EdgesPart
+from sequor.recipe.model.frame import FramePart
+from sequor.recipe.model.lens import LensPart
+from sequor.recipe.model.references import NOTE, ReferencePart
 
-SWAPPED = {"level": "plumb", "plumb": "level"}
+from .evolve import evolve
 
 
 def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
@@ -99,17 +104,11 @@ def _correction_turned(correction: CorrectionPart, clockwise: bool) -> Correctio
 def _reference_turned(
     part: ReferencePart, turn: Callable[[float, float], tuple[float, float]]
 ) -> ReferencePart:
-    points = [turn(*point) for point in part.points]
-    changed: dict[str, object] = {"kind": SWAPPED.get(part.kind, part.kind), "points": points}
-    if part.kind == "rectangle":
-        changed.update(points=from_top_left(points), shape=part.shape and part.shape[::-1])
+    kind = kind_of(part.kind)
+    points = kind.turned([turn(*point) for point in part.points])
+    changed: dict[str, object] = {"kind": kind.after_quarter_turn or part.kind, "points": points}
+    changed["shape"] = part.shape and part.shape[::-1]
     note = (part.model_extra or {}).get(NOTE)
     if note and "laid" in note:
         changed[NOTE] = {**note, "laid": [turn(*point) for point in note["laid"]]}
     return evolve(part, **changed)
-
-
-def from_top_left(corners: list[tuple[float, float]]) -> list[tuple[float, float]]:
-    """Four corners in clockwise order, beginning with the top left one."""
-    first = min(range(4), key=lambda index: sum(corners[index]))
-    return corners[first:] + corners[:first]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from sequor.core.frame.print import iso_a
-from sequor.recipe.model import PrintPart
+from sequor.recipe.model.frame import PrintPart
 
 USUAL_RATIOS = (
     ("1:1", "Square"),

@@ -22,7 +22,7 @@ from sequor.operations import (
     snapping,
     versions,
 )
-from sequor.pipeline.evaluate import evaluate as evaluate_recipe
+from sequor.pipeline.evaluated import evaluate as evaluate_recipe
 from sequor.recipe.evolve import evolve
 from sequor.wording import words
 from sequor.wording.report import as_csv, field_book_rows

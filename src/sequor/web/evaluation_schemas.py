@@ -15,13 +15,12 @@ from sequor.core.frame.print import COARSE_PPI
 from sequor.core.rectangle import Rectangle
 from sequor.core.warp.base import NEAREST_DEPTH
 from sequor.operations.rendering import as_taken_token, map_token
-from sequor.pipeline.evaluate import Evaluation
-from sequor.pipeline.fingerprints import keys
+from sequor.pipeline.evaluated import Evaluated
 from sequor.pipeline.frame import ratio_of
 from sequor.pipeline.readings import ReferenceResult
 from sequor.recipe.model import Recipe
 from sequor.web.wire import Rect, Wire
-from sequor.wording import words
+from sequor.wording import kinds, numbers, words
 from sequor.wording.edges import edges_words
 from sequor.wording.finding import advice_words, finding
 from sequor.wording.frame import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
@@ -66,7 +65,7 @@ class FrameOut(Wire):
     printed: PrintOut | None
 
     @classmethod
-    def of(cls, evaluation: Evaluation) -> FrameOut:
+    def of(cls, evaluation: Evaluated) -> FrameOut:
         """The message for the frame of an evaluation."""
         frame, cost, mark = evaluation.frame, evaluation.cost, evaluation.subject
         ratio = ratio_of(evaluation.recipe)
@@ -90,7 +89,7 @@ def rect_of(rectangle: Rectangle) -> Rect:
     return rectangle.x, rectangle.y, rectangle.width, rectangle.height
 
 
-def _printed(evaluation: Evaluation) -> PrintOut | None:
+def _printed(evaluation: Evaluated) -> PrintOut | None:
     printed, part = evaluation.printed, evaluation.recipe.frame.print
     if printed is None or part is None:
         return None
@@ -125,11 +124,11 @@ class LineOut(Wire):
             id=result.id,
             number=number,
             kind=result.kind,
-            as_taken=words.taken_words(result),
-            after=words.after_words(result),
-            plus_minus=words.uncertainty_words(result),
+            as_taken=kinds.taken_words(result),
+            after=kinds.after_words(result),
+            plus_minus=kinds.uncertainty_words(result),
             verdict=result.verdict,
-            verdict_words=words.verdict_words(result),
+            verdict_words=kinds.verdict_words(result),
         )
 
 
@@ -145,7 +144,7 @@ class AngleOut(Wire):
     words: str
 
     @classmethod
-    def of(cls, evaluation: Evaluation, name: Unknown) -> AngleOut:
+    def of(cls, evaluation: Evaluated, name: Unknown) -> AngleOut:
         """The message for an angle."""
         sd, taken_out = evaluation.solution.sd[name], evaluation.taken_out(name)
         return cls.model_validate(
@@ -153,7 +152,7 @@ class AngleOut(Wire):
                 "name": name,
                 "solved": getattr(evaluation.solution.attitude, name),
                 "sd": sd,
-                "plus_minus": None if sd is None else words.plus_minus(sd),
+                "plus_minus": None if sd is None else numbers.plus_minus(sd),
                 "taken_out": taken_out,
                 "by_hand": getattr(evaluation.recipe.correction.by_hand, name),
                 "words": words.angle_words(name, taken_out),
@@ -209,7 +208,7 @@ class AdviceOut(Wire):
     words: str
 
     @classmethod
-    def of(cls, evaluation: Evaluation) -> AdviceOut | None:
+    def of(cls, evaluation: Evaluated) -> AdviceOut | None:
         """The message for an evaluation; None where no single line would help."""
         advice = evaluation.advice
         if advice is None:
@@ -238,14 +237,14 @@ class LensOut(Wire):
     determined: list[str]
 
     @classmethod
-    def of(cls, evaluation: Evaluation) -> LensOut:
+    def of(cls, evaluation: Evaluated) -> LensOut:
         """The message for an evaluation."""
         bending = evaluation.solution.bending
         return cls(
             source=evaluation.recipe.lens.source,
             words=words.lens_words(evaluation),
             bending=words.bending_words(evaluation),
-            k1_percent=100 * evaluation.mapping.lens.k1 * evaluation.corner**2,
+            k1_percent=100 * evaluation.warp.lens.k1 * evaluation.corner**2,
             things=bending.things,
             determined=list(bending.names),
         )
@@ -284,15 +283,15 @@ class EvaluateOut(Wire):
     touch_ups: dict[str, str]
 
     @classmethod
-    def of(cls, evaluation: Evaluation, choices: bool) -> EvaluateOut:
+    def of(cls, evaluation: Evaluated, choices: bool) -> EvaluateOut:
         """The message for an evaluation; without ``choices`` offers, ways and advice are null."""
-        mesh = evaluation.mapping.mesh()
+        mesh = evaluation.warp.mesh()
         vertices = base64.b64encode(mesh.vertices.astype("<f4").tobytes()).decode()
         camera = evaluation.camera
-        made_for = keys(evaluation)
+        made_for = evaluation.made_for
         return cls(
             mesh=MeshOut(columns=mesh.columns, rows=mesh.rows, vertices=vertices, nearest=NEAREST_DEPTH),
-            outline=[(float(x), float(y)) for x, y in np.asarray(evaluation.mapping.outline())],
+            outline=[(float(x), float(y)) for x, y in np.asarray(evaluation.warp.outline())],
             frame=FrameOut.of(evaluation),
             lines=[LineOut.of(index + 1, result) for index, result in enumerate(evaluation.references)],
             angles=[AngleOut.of(evaluation, name) for name in ANGLES],

@@ -7,11 +7,14 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from sequor.advice.edges import Extent, Mode, Side
+from sequor.advice.edges import Side
 from sequor.advice.framing_options import Edges
 from sequor.core.frame.print import Unit
-from sequor.pipeline.evaluate import evaluate
-from sequor.recipe.model import Colour, Recipe, Text
+from sequor.pipeline.edges.base import Extent
+from sequor.pipeline.evaluated import evaluate
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.base import Text
+from sequor.recipe.model.edges import Colour, Mode
 from sequor.store.models import Version
 from sequor.wording.frame import frame_ratio_words
 

@@ -9,8 +9,11 @@ from pydantic import Field
 
 from sequor.jobs.jobs import Begun
 from sequor.operations.revising import PhotoNow
-from sequor.pipeline.evaluate import evaluate
-from sequor.recipe.model import ExportPart, LensPart, Recipe, Text
+from sequor.pipeline.evaluated import evaluate
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.base import Text
+from sequor.recipe.model.export import ExportPart
+from sequor.recipe.model.lens import LensPart
 from sequor.store.models import WorkState
 from sequor.web.evaluation_schemas import EvaluateOut
 from sequor.web.wire import Name, Wire

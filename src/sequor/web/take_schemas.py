@@ -7,9 +7,10 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from sequor.advice.edges import Mode
-from sequor.pipeline.evaluate import Evaluation
-from sequor.recipe.model import Recipe, Seed, Text
+from sequor.pipeline.evaluated import Evaluated
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.base import Text
+from sequor.recipe.model.edges import Mode, Seed
 from sequor.store.models import WorkState
 
 from .wire import Wire
@@ -49,9 +50,9 @@ class HeatOut(Wire):
     percents: list[int]
 
     @classmethod
-    def of(cls, evaluation: Evaluation) -> HeatOut | None:
+    def of(cls, evaluation: Evaluated) -> HeatOut | None:
         """The message for an evaluation; None when nothing is reshaped."""
-        if evaluation.reshaped is None or evaluation.mapping.lattice is None:
+        if evaluation.reshaped is None:
             return None
         stretch = evaluation.reshaped.stretch
         by = max(1, -(-max(stretch.shape) // HEAT_CELLS))
@@ -59,7 +60,7 @@ class HeatOut(Wire):
         rows, columns = (side // by for side in padded.shape)
         # The greatest of a cell, so that the greatest of all is seen.
         grid = padded.reshape(rows, by, columns, by).max(axis=(1, 3))
-        area = evaluation.mapping.lattice.area
+        area = evaluation.reshaped.warp.lattice.area
         whole = (by * columns / stretch.shape[1], by * rows / stretch.shape[0])
         return cls(
             area=(area.x, area.y, area.width * whole[0], area.height * whole[1]),

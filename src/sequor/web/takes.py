@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from apiflask import APIBlueprint
 from flask import Response, request
 
-from sequor.advice.edges import Mode, choices, taken
+from sequor.advice.edges import choices, taken
 from sequor.advice.recommend import suits
 from sequor.jobs.background import BackgroundGoneError
 from sequor.operations import rendering, revising, shaping, takes
-from sequor.pipeline.evaluate import evaluate
-from sequor.pipeline.stretching import hurts_from
+from sequor.pipeline.evaluated import evaluate
+from sequor.pipeline.stretching import HurtsFrom
+from sequor.recipe.model.edges import Mode
 
 from .photos import FOREVER, jpeg
 from .problems import Problem
@@ -31,12 +34,12 @@ def edges(json_data: EdgesIn) -> EdgesOut:
         choices=[EdgeChoiceOut.model_validate(one) for one in ways],
         suits=suited and suited[0],
         words=suited[1] if suited else "",
-        hurts_from=None if now.reshaped is None else hurts_from(now),
+        hurts_from=None if now.reshaped is None else now.result(HurtsFrom),
         heat=HeatOut.of(now),
     )
 
 
-@takes_of.get("/photos/<int:photo_id>/edges/<int:revision>/<any(trim, fill, reshape, leave):mode>.jpg")
+@takes_of.get(f"/photos/<int:photo_id>/edges/<int:revision>/<any({', '.join(get_args(Mode))}):mode>.jpg")
 def small_picture(photo_id: int, revision: int, mode: Mode) -> Response:
     """What a way with the corners would make of a revision, small."""
     here = services()

@@ -8,28 +8,20 @@ from sequor.core.estimation.consistency import DISAGREE_SIGMAS, Conflict
 from sequor.core.estimation.least_squares import HALF_WIDTH_95
 from sequor.core.estimation.next_line import Advice
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.pipeline.evaluate import Evaluation
+from sequor.core.references.base import PLUMB
+from sequor.core.references.registry import Kind, kind_of
+from sequor.pipeline.evaluated import Evaluated
 from sequor.pipeline.readings import ReferenceResult
 from sequor.wording.edges import edges_sentences
 from sequor.wording.frame import frame_sentences
-from sequor.wording.words import (
-    HARDLY_MEANT_DEG,
-    UNNOTICED_DEG,
-    after_words,
-    aimed,
-    all_taken_out,
-    decimals_for,
-    degrees,
-    focal_words,
-    low_side,
-    plus_minus,
-    turned,
-)
+from sequor.wording.kinds import KIND_WORDS, after_words
+from sequor.wording.numbers import UNNOTICED_DEG, decimals_for, degrees, plus_minus
+from sequor.wording.words import HARDLY_MEANT_DEG, aimed, all_taken_out, focal_words, low_side, turned
 
 LEFT_IN_WORDS = {"roll": "tilt", "pitch": "aim", "yaw": "turn aside"}
 
 
-def finding(evaluation: Evaluation) -> str:
+def finding(evaluation: Evaluated) -> str:
     """The sentence at the foot of the bench."""
     sentences = [
         *_attitude_sentences(evaluation),
@@ -39,12 +31,12 @@ def finding(evaluation: Evaluation) -> str:
         *frame_sentences(evaluation),
         *edges_sentences(evaluation),
     ]
-    if evaluation.mapping.cuts:
+    if evaluation.warp.cuts:
         sentences.append("Part of the photo would be stretched too far and is cut away.")
     return " ".join(sentences)
 
 
-def _attitude_sentences(evaluation: Evaluation) -> list[str]:
+def _attitude_sentences(evaluation: Evaluated) -> list[str]:
     solution, by_hand = evaluation.solution, evaluation.recipe.correction.by_hand
     hand = [_by_hand_words(angle, getattr(by_hand, angle)) for angle in ANGLES if getattr(by_hand, angle)]
     if not solution.solved:
@@ -90,7 +82,7 @@ def _by_hand_words(angle: Unknown, value: float) -> str:
     return f"{degrees(value)} of {what} taken out"
 
 
-def _focal_sentences(evaluation: Evaluation) -> list[str]:
+def _focal_sentences(evaluation: Evaluated) -> list[str]:
     camera, solution = evaluation.camera, evaluation.solution
     rests = solution.sd["pitch"] is not None or solution.sd["yaw"] is not None
     if rests and camera.source in ("assumed", "lines", "correction"):
@@ -100,7 +92,7 @@ def _focal_sentences(evaluation: Evaluation) -> list[str]:
     return []
 
 
-def _left_in_sentences(evaluation: Evaluation) -> list[str]:
+def _left_in_sentences(evaluation: Evaluated) -> list[str]:
     """What is deliberately left in is told here, once."""
     solution, correction = evaluation.solution, evaluation.recipe.correction
     solved = [angle for angle in ANGLES if solution.sd[angle] is not None]
@@ -121,7 +113,7 @@ def _left_in_sentences(evaluation: Evaluation) -> list[str]:
     return words
 
 
-def _why_things_lean(evaluation: Evaluation) -> list[str]:
+def _why_things_lean(evaluation: Evaluated) -> list[str]:
     """What the lines say of the camera and nobody asked to take out is why some of them still lean."""
     solution, known = evaluation.solution, evaluation.solution.known
     if known is None or solution.conflicts:
@@ -135,8 +127,12 @@ def _why_things_lean(evaluation: Evaluation) -> list[str]:
         leaning = [line for line in evaluation.counting if _leans_with(line, angle)]
         if len(leaning) == 1:
             number = 1 + [result.id for result in evaluation.references].index(leaning[0].id)
-            which = "The wall" if angle == "pitch" else f"Rectangle {number}"
-            sentences.append(f"{which} {_leaning_words(leaning[0])} {why}")
+            which = (
+                "The wall"
+                if angle == "pitch"
+                else f"{KIND_WORDS[leaning[0].kind].noun.capitalize()} {number}"
+            )
+            sentences.append(f"{which} {KIND_WORDS[leaning[0].kind].leaning(leaning[0])} {why}")
         elif leaning:
             worst = max(leaning, key=lambda line: abs(line.after_deg))
             sentences.append(f"The walls lean, up to {after_words(worst)}, {why}")
@@ -145,17 +141,12 @@ def _why_things_lean(evaluation: Evaluation) -> list[str]:
 
 def _leans_with(result: ReferenceResult, angle: Unknown) -> bool:
     """Whether a reference is seen to be off because an angle was left in."""
-    kinds = ("plumb", "rectangle") if angle == "pitch" else ("rectangle",)
-    return result.kind in kinds and abs(result.after_deg) > DISAGREE_SIGMAS * result.reading.sd_deg
+    kind = kind_of(result.kind)
+    minds = PLUMB in kind.directions if angle == "pitch" else kind.joined
+    return minds and abs(result.after_deg) > DISAGREE_SIGMAS * result.reading.sd_deg
 
 
-def _leaning_words(result: ReferenceResult) -> str:
-    if result.kind == "rectangle":
-        return f"is up to {after_words(result)} off"
-    return f"leans {after_words(result)} to the {'right' if result.after_deg > 0 else 'left'}"
-
-
-def advice_words(evaluation: Evaluation, advice: Advice) -> str:
+def advice_words(evaluation: Evaluated, advice: Advice) -> str:
     """The one line that would help most, and why."""
     counting = evaluation.counting
     also = ", or the horizon" if advice.kind == "plumb" and advice.other_kind_too else ""
@@ -175,30 +166,26 @@ def advice_words(evaluation: Evaluation, advice: Advice) -> str:
     return f"{line}: the {what} would be known to {then} instead of {now}."
 
 
-def _doubts(evaluation: Evaluation) -> list[str]:
+def _doubts(evaluation: Evaluated) -> list[str]:
     numbers = {result.id: index + 1 for index, result in enumerate(evaluation.references)}
     kinds = {result.id: result.kind for result in evaluation.references}
     counting = evaluation.counting
     if counting and all(result.verdict == "alone" for result in counting):
         many = len(counting) > 1
-        if not many and counting[0].kind == "rectangle":
-            return ["One rectangle, nothing to check it against."]
-        return [
-            f"{len(counting)} lines, nothing to check them against."
-            if many
-            else "One line, nothing to check it against."
-        ]
+        if many:
+            return [f"{len(counting)} lines, nothing to check them against."]
+        return [f"One {KIND_WORDS[counting[0].kind].noun}, nothing to check it against."]
     return [conflict_words(conflict, numbers, kinds) for conflict in evaluation.solution.conflicts[:1]]
 
 
-def conflict_words(conflict: Conflict, numbers: Mapping[str, int], kinds: Mapping[str, str]) -> str:
+def conflict_words(conflict: Conflict, numbers: Mapping[str, int], kinds: Mapping[str, Kind]) -> str:
     """A disagreement in words: who, by how much, and what it may mean."""
     named = sorted(numbers[name] for name in conflict.ids)
     apart = f"{conflict.deg:.1f}°"
     if conflict.reason == "receding-as-level":
         return f"Line {named[0]} seems to run away from the camera: it stands {apart} off the others."
     if conflict.reason == "outlier":
-        if kinds[conflict.ids[0]] == "rectangle":
+        if kind_of(kinds[conflict.ids[0]]).joined:
             return f"Rectangle {named[0]} does not fit by {apart}."
         return f"Line {named[0]} stands {apart} off the others and is not followed."
     who = f"Lines {' and '.join(map(str, named))}" if len(named) < 4 else f"{len(named)} lines"

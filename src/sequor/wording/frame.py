@@ -8,8 +8,9 @@ from sequor.core.frame.composition import SHARES
 from sequor.core.frame.placing import Way
 from sequor.core.frame.print import COARSE_PPI, MM_PER, Printed, Unit, iso_a
 from sequor.core.frame.ratio import parse_ratio
-from sequor.pipeline.evaluate import Evaluation
-from sequor.recipe.model import PrintPart, Recipe
+from sequor.pipeline.evaluated import Evaluated
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.frame import PrintPart
 
 NOTICED_CUT = 0.001
 """A share of the frame that is lost in rounding to whole pixels is not called a loss."""
@@ -24,7 +25,7 @@ ISO_SHEETS = {f"A{number}": iso_a(number) for number in range(2, 7)}
 SIDES = {"top": "upper edge", "right": "right edge", "bottom": "lower edge", "left": "left edge"}
 
 
-def some_empty(evaluation: Evaluation) -> bool:
+def some_empty(evaluation: Evaluated) -> bool:
     """Whether the frame has empty corners; as little as rounding makes is none."""
     return evaluation.cost.empty >= NOTICED_CUT / 2
 
@@ -71,12 +72,12 @@ def frame_ratio_words(recipe: Recipe) -> str:
     return ratio.replace("sqrt2", "√2")
 
 
-def frame_words(evaluation: Evaluation) -> str:
+def frame_words(evaluation: Evaluated) -> str:
     """The state of the step Frame, for the route."""
     return f"{frame_ratio_words(evaluation.recipe)} · keeps {percent(evaluation.cost.kept)}"
 
 
-def frame_sentences(evaluation: Evaluation) -> list[str]:
+def frame_sentences(evaluation: Evaluated) -> list[str]:
     """What the frame keeps, its subject and its print, for the finding."""
     recipe, cost = evaluation.recipe, evaluation.cost
     ratio = frame_ratio_words(recipe)
@@ -118,7 +119,7 @@ def ppi_words(printed: Printed) -> str:
     return f"{printed.ppi:.0f} ppi{coarse}"
 
 
-def cut_words(printed: Printed, evaluation: Evaluation) -> str:
+def cut_words(printed: Printed, evaluation: Evaluated) -> str:
     """What the sheet cuts off the frame, and whether the subject suffers; empty when nothing is lost."""
     if printed.cut < NOTICED_CUT:
         return ""

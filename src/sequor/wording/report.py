@@ -11,13 +11,15 @@ import numpy as np
 from sequor.core.estimation.least_squares import HALF_WIDTH_95
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.rectangle import Rectangle
-from sequor.core.references.base import Reading
-from sequor.pipeline.evaluate import Evaluation, lens_of
-from sequor.pipeline.fingerprints import solved_lens
-from sequor.pipeline.readings import ideal_references, readings_of
+from sequor.core.references.line import Reading
+from sequor.pipeline.address import solved_lens
+from sequor.pipeline.evaluated import Evaluated
+from sequor.pipeline.readings import readings_of
+from sequor.pipeline.references import ideal_references
+from sequor.pipeline.solve import lens_of
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
-from sequor.wording import words
+from sequor.wording import kinds
 
 FIELD_BOOK_COLUMNS = [
     "number",
@@ -65,7 +67,7 @@ def _reading(reading: Reading) -> dict[str, float]:
     }
 
 
-def solve_report(evaluation: Evaluation) -> dict[str, Any]:
+def solve_report(evaluation: Evaluated) -> dict[str, Any]:
     """The solved attitude, how every line stands after it, and the frame."""
     solution, lens = evaluation.solution, solved_lens(evaluation)
     terms = [name for name in ("k1", "k2") if name in evaluation.recipe.correction.free]
@@ -109,7 +111,7 @@ def solve_report(evaluation: Evaluation) -> dict[str, Any]:
     }
 
 
-def field_book_rows(evaluation: Evaluation) -> list[dict[str, Any]]:
+def field_book_rows(evaluation: Evaluated) -> list[dict[str, Any]]:
     """The field book as it stands: a row for every reference, angles in degrees, lengths in photo pixels."""
     rows = []
     for number, (part, result) in enumerate(
@@ -121,7 +123,7 @@ def field_book_rows(evaluation: Evaluation) -> list[dict[str, Any]]:
                 "id": part.id,
                 "kind": part.kind,
                 "group": part.group,
-                "as_taken": words.taken_words(result),
+                "as_taken": kinds.taken_words(result),
                 **_reading(result.reading),
                 "before_deg": result.before_deg,
                 "after_deg": result.after_deg,
@@ -130,7 +132,7 @@ def field_book_rows(evaluation: Evaluation) -> list[dict[str, Any]]:
                 "half_width_95_deg": HALF_WIDTH_95 * result.reading.sd_deg,
                 "weight": part.weight,
                 "verdict": result.verdict,
-                "verdict_words": words.verdict_words(result),
+                "verdict_words": kinds.verdict_words(result),
                 "points": [list(point) for point in part.points],
             }
         )
@@ -152,7 +154,7 @@ def rect_values(rectangle: Rectangle) -> tuple[float, float, int, int]:
     return rectangle.x, rectangle.y, round(rectangle.width), round(rectangle.height)
 
 
-def with_solved_values(recipe: Recipe, evaluation: Evaluation) -> Recipe:
+def with_solved_values(recipe: Recipe, evaluation: Evaluated) -> Recipe:
     """The recipe with the solved values written in; unchanged when nothing was there to solve from."""
     solution = evaluation.solution
     if not solution.solved and not solution.bending.names:

@@ -18,7 +18,8 @@ import numpy as np
 
 from sequor.core.camera import Array
 from sequor.core.distortion.models import Lens
-from sequor.core.references.base import SMALLEST_SIGMA_PX, Reference
+from sequor.core.references.line import SMALLEST_SIGMA_PX
+from sequor.core.references.reference import Reference
 
 BentBy = Literal["k1", "k2"]
 
@@ -66,7 +67,7 @@ def solve_bending(
     ``corner_px`` is how far the photo's corner lies from its middle. Terms enter in the order k1, k2, each
     only if the things determine it.
     """
-    things = [one for one in references if one.active and one.kind == "straight"]
+    things = [one for one in references if one.active and one.rules.tells_lens]
     found = Bending(lens, (), np.zeros((0, 0)), len(things))
     equations = sum(len(one.points) - 2 for one in things)
     for name in TERMS:

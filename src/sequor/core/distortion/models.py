@@ -55,7 +55,7 @@ class Lens:
 
     @cached_property
     def reach(self) -> float:
-        """The ideal radius in ``unit_px`` up to which the terms hold: the mapping still grows there, and
+        """The ideal radius in ``unit_px`` up to which the terms hold: the warp still grows there, and
         taking it out enlarges at most ``STRONGEST_SCALE`` times. Infinite when it holds to ``FARTHEST``."""
         around = np.linspace(0.0, 2 * np.pi, 24 if self.p1 or self.p2 else 1, endpoint=False)
         ways = np.stack([np.cos(around), np.sin(around)], axis=-1)

@@ -27,7 +27,9 @@ from sequor.core.estimation.least_squares import (
 )
 from sequor.core.estimation.select import STEEPEST, WIDEST_SD_DEG, pitch_determined, start
 from sequor.core.estimation.unknowns import Unknowns
-from sequor.core.references.base import Reference, direction, fold, off_direction
+from sequor.core.references.base import RECEDING, off_direction
+from sequor.core.references.line import direction, fold, slope_of
+from sequor.core.references.reference import Reference
 
 Reason = Literal["two-disagree", "outlier", "receding-as-level"]
 
@@ -240,12 +242,12 @@ def _misfits(seen: Observations, at: Unknowns, index: int) -> list[float]:
         )
         plane = ends[:, :2] / ends[:, 2:]
         along, _ = direction(plane)
-        if seen.kinds[row] == 2:
+        if seen.kinds[row] == RECEDING:
             azimuth = at.azimuths[seen.groups[row]]
             towards = np.array([np.sin(azimuth), 0.0]) - np.cos(azimuth) * plane.mean(axis=0)
-            found.append(fold(off_direction("level", along) - off_direction("level", towards)))
+            found.append(fold(slope_of(along) - slope_of(towards)))
         else:
-            found.append(off_direction("plumb" if seen.kinds[row] == 1 else "level", along))
+            found.append(off_direction(seen.kinds[row], along))
     return found
 
 
@@ -258,12 +260,12 @@ def explained(
     camera: Intrinsics,
 ) -> Conflict:
     """Why it may be: a level line that runs away, or a picture that was taken turned aside."""
-    kinds = {reference.id: reference.kind for reference in references}
-    if conflict.reason == "outlier" and kinds[conflict.ids[0]] == "level":
+    misled = {reference.id for reference in references if reference.rules.may_run_away}
+    if conflict.reason == "outlier" and conflict.ids[0] in misled:
         if _runs_away(seen, at, seen.ids.index(conflict.ids[0]), pitch_determined(seen, at, wanted)):
             return replace(conflict, reason="receding-as-level")
         return conflict
-    if "yaw" in wanted or "level" not in [kinds[name] for name in conflict.ids]:
+    if "yaw" in wanted or not misled & set(conflict.ids):
         return conflict
     wanted = (*wanted, "yaw")
     there = least_squares(seen, start("yaw", seen, at), wanted, until=SURE_STEP)

@@ -18,7 +18,7 @@ from sequor.core.estimation.least_squares import covariance_matrix, standardised
 from sequor.core.estimation.observe import observe
 from sequor.core.estimation.solve import Solution
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.core.references.base import Reference
+from sequor.core.references.reference import Reference
 
 OPEN_DEG = {"roll": 0.15, "pitch": 0.5, "yaw": 0.5}
 """A standard deviation of what is taken out that is worth another line: ± 0.3° is seen in a horizon, and ± 1°

@@ -11,7 +11,8 @@ from sequor.core.distortion.fit import Bending
 from sequor.core.distortion.models import Lens
 from sequor.core.estimation.equations import Observations, Shape
 from sequor.core.estimation.priors import Prior
-from sequor.core.references.base import SMALLEST_SIGMA_PX, Reference, direction
+from sequor.core.references.line import SMALLEST_SIGMA_PX, direction
+from sequor.core.references.reference import Reference
 
 SHARED = 1e-12
 """Stands for the angle's deviation of equations whose errors hang together: they stay as they are."""
@@ -38,7 +39,7 @@ def observe(
     places = _ideal(used, camera, bending.lens)
     for index, (one, (ideal, stretch)) in enumerate(zip(used, places, strict=True)):
         sigma = max(one.sigma_px, SMALLEST_SIGMA_PX)
-        if one.kind == "rectangle":
+        if one.rules.joined:
             steps = sigma * np.moveaxis(stretch, 2, 1)
             for side in range(4):
                 here, there = side, (side + 1) % 4
@@ -48,7 +49,7 @@ def observe(
                         noise.append((len(first), column, steps[corner, axis], ideal[facing], way))
                 first.append(ideal[here])
                 last.append(ideal[there])
-                kinds.append(side % 2)
+                kinds.append(one.rules.directions[side])
                 groups.append(0)
                 angle_sd.append(SHARED)
                 owner.append(index)
@@ -63,8 +64,8 @@ def observe(
         angle_sd.append(float(np.linalg.norm(steps) / np.linalg.norm(end - start)))
         first.append(start)
         last.append(end)
-        kinds.append({"level": 0, "plumb": 1, "receding": 2}[one.kind])
-        groups.append(group_names.index(one.group or "") if one.kind == "receding" else 0)
+        kinds.append(one.rules.directions[0])
+        groups.append(group_names.index(one.group or "") if one.rules.grouped else 0)
         owner.append(index)
     rows = len(first)
     p, q = (np.array(ends, float).reshape(-1, 2) for ends in (first, last))
@@ -122,7 +123,7 @@ def _bent(
         for index, (one, (ideal, stretch)) in enumerate(zip(references, points, strict=True)):
             moved, bowed = bending.lens.moved_by(name, ideal, stretch)
             ways = ideal + np.multiply.outer([step, -step], moved) + step**2 * bowed
-            if one.kind == "rectangle":
+            if one.rules.joined:
                 of_corners[number, index] = moved
                 both += [ways[:, [side, (side + 1) % 4]] for side in range(4)]
             elif len(ideal) == 2:
@@ -141,7 +142,7 @@ def _taking_part(
     references: Sequence[Reference],
 ) -> tuple[list[Reference], tuple[str, ...], tuple[str, ...]]:
     """The references that say something, the ids of receding ones alone in their group, and the groups."""
-    receding = [one for one in references if one.counts and one.kind == "receding"]
+    receding = [one for one in references if one.counts and one.rules.grouped]
     sizes: dict[str, int] = {}
     for one in receding:
         sizes[one.group or ""] = sizes.get(one.group or "", 0) + 1

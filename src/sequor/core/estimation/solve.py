@@ -37,7 +37,8 @@ from sequor.core.estimation.select import (
     select_parameters,
 )
 from sequor.core.estimation.unknowns import ANGLES, Unknown, Unknowns
-from sequor.core.references.base import Reference, fold
+from sequor.core.references.line import fold
+from sequor.core.references.reference import Reference
 
 Verdict = Literal["agrees", "disagrees", "receding?", "alone", "off", "witness"]
 
@@ -217,7 +218,7 @@ def judge(reference: Reference, solution: Solution) -> Verdict:
     """The word on one reference."""
     if not reference.active:
         return "off"
-    if reference.kind in ("witness", "straight"):
+    if not reference.rules.directions:
         return "witness"
     for conflict in solution.conflicts:
         if reference.id in conflict.ids:

@@ -6,7 +6,8 @@ import cv2
 import numpy as np
 
 from sequor.core.fill.blend import Indices, Mask, membrane
-from sequor.core.fill.patchmatch import MOST_LIFT, Picture
+from sequor.core.fill.patchmatch import MOST_LIFT
+from sequor.core.raster.pixels import Picture
 
 LOOKED_AT = 9
 """Painted pixels about a point of the rim that say how it was meant to go on."""

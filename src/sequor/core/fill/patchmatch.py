@@ -18,8 +18,8 @@ from numpy.typing import NDArray
 from sequor.core.fill.blend import Mask, Values, membrane, nearest_usable
 from sequor.core.fill.kernels import HALF, PATCH, search, vote
 from sequor.core.fill.structure_lines import guided, guides
+from sequor.core.raster.pixels import Picture
 
-Picture = NDArray[np.uint8]
 Indices = NDArray[np.int32]
 
 REPEATED_PIXELS = 1_300_000

@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sequor.core.fill.areas import Box, box_of
-from sequor.core.fill.patchmatch import Completion, Picture
+from sequor.core.fill.patchmatch import Completion
+from sequor.core.raster.pixels import Picture
 
 Mask = NDArray[np.bool_]
 

@@ -10,7 +10,7 @@ from shapely import Polygon, box
 
 from sequor.core.frame.largest import shrink_into
 from sequor.core.rectangle import TOUCH, Rectangle
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.base import Warp
 
 COST_POINTS = 128
 """Points along the photo's longer side by which an area's edge is followed back into the photo."""
@@ -24,25 +24,25 @@ class Cost:
     empty: float
 
 
-def cost(rectangle: Rectangle, mapping: Mapping) -> Cost:
+def cost(rectangle: Rectangle, warp: Warp) -> Cost:
     """The cost of a frame in corrected pixels; exact polygon areas."""
     frame = box(rectangle.x, rectangle.y, rectangle.right, rectangle.bottom)
     # The parts into which a cut can make a bent outline fall hang together by lines without width.
-    covered = shapely.make_valid(Polygon(mapping.outline())).intersection(frame)
-    if not mapping.straight:
-        covered = shapely.segmentize(covered, max(mapping.width, mapping.height) / COST_POINTS)
+    covered = shapely.make_valid(Polygon(warp.outline())).intersection(frame)
+    if not warp.straight:
+        covered = shapely.segmentize(covered, max(warp.width, warp.height) / COST_POINTS)
     shown = sum(
-        Polygon(mapping.to_photo(np.asarray(part.exterior.coords))).area
+        Polygon(warp.to_photo(np.asarray(part.exterior.coords))).area
         for part in shapely.get_parts(covered)
         if isinstance(part, Polygon)
     )
-    return Cost(min(1.0, shown / (mapping.width * mapping.height)), max(0.0, 1.0 - covered.area / frame.area))
+    return Cost(min(1.0, shown / (warp.width * warp.height)), max(0.0, 1.0 - covered.area / frame.area))
 
 
 def carry(
     rectangle: Rectangle,
-    before: Mapping,
-    after: Mapping,
+    before: Warp,
+    after: Warp,
     ratio: tuple[float, float] | None,
     allow_empty: bool = False,
 ) -> Rectangle:

@@ -17,7 +17,7 @@ from sequor.core.camera import Array
 from sequor.core.frame.constraints import FrameConstraints, NoFrameError
 from sequor.core.frame.largest import largest
 from sequor.core.rectangle import Rectangle
-from sequor.core.warp.base import Mapping
+from sequor.core.warp.base import Warp
 
 Way = Literal["top", "right", "bottom", "left", "cut", "subject", "beyond", "narrow"]
 """What is in the way: a side of the photo; where it is cut; that the subject must stay inside; that the thing
@@ -79,30 +79,30 @@ class Placed:
 
 
 def place(
-    mapping: Mapping, frame: Rectangle, target: Target, around: Rectangle | None, allow_empty: bool = False
+    warp: Warp, frame: Rectangle, target: Target, around: Rectangle | None, allow_empty: bool = False
 ) -> Placed:
     """The frame, no larger than it is, with the target met, ``around`` held and no empty corner.
 
     Where empty corners are allowed, only ``around`` and the smallest size limit it. Raises NoFrameError when
     not even a frame elsewhere could hold ``around``.
     """
-    outline = _endless(frame, mapping) if allow_empty else mapping.outline()
+    outline = _endless(frame, warp) if allow_empty else warp.outline()
     found = _fitted(outline, frame, target, around)
     if found is not None:
         straight = _fitted(outline, frame, target.held(frame), around)
         if straight is not None and straight.width >= NEARLY * found.width:
             found = straight
         scale = found.width / frame.width
-        return Placed(found, scale, 0.0, () if scale > 1 - 1e-6 else _touched(mapping, outline, found))
+        return Placed(found, scale, 0.0, () if scale > 1 - 1e-6 else _touched(warp, outline, found))
     why = _why_not(outline, frame, target, around)
     nearest = _nearest(outline, frame, target, around)
-    in_the_way = (why,) if why else _touched(mapping, outline, nearest)
+    in_the_way = (why,) if why else _touched(warp, outline, nearest)
     return Placed(nearest, nearest.width / frame.width, target.missed_by(nearest), in_the_way)
 
 
-def _endless(frame: Rectangle, mapping: Mapping) -> Array:
+def _endless(frame: Rectangle, warp: Warp) -> Array:
     """An outline so wide that it is never in the way."""
-    everything = Rectangle.between(np.vstack([mapping.outline(), [frame.at(0, 0), frame.at(1, 1)]]))
+    everything = Rectangle.between(np.vstack([warp.outline(), [frame.at(0, 0), frame.at(1, 1)]]))
     far = 2 * max(everything.width, everything.height)
     left, top = everything.at(0, 0) - far
     right, bottom = everything.at(1, 1) + far
@@ -160,7 +160,7 @@ def _why_not(outline: Array, frame: Rectangle, target: Target, around: Rectangle
     return None
 
 
-def _touched(mapping: Mapping, outline: Array, frame: Rectangle) -> tuple[Way, ...]:
+def _touched(warp: Warp, outline: Array, frame: Rectangle) -> tuple[Way, ...]:
     """The sides of the photo that a frame lies against, in the order top, right, bottom, left, cut."""
     edges = shapely.linestrings(np.stack([outline, np.roll(outline, -1, axis=0)], axis=1))
     inside = shapely.box(frame.x, frame.y, frame.right, frame.bottom)
@@ -168,10 +168,10 @@ def _touched(mapping: Mapping, outline: Array, frame: Rectangle) -> tuple[Way, .
     middles = (outline + np.roll(outline, -1, axis=0))[touching] / 2
     if not len(middles):
         return ()
-    on_photo = mapping.to_photo(middles)
+    on_photo = warp.to_photo(middles)
     from_sides = np.abs(
         np.column_stack(
-            [on_photo[:, 1], mapping.width - on_photo[:, 0], mapping.height - on_photo[:, 1], on_photo[:, 0]]
+            [on_photo[:, 1], warp.width - on_photo[:, 0], warp.height - on_photo[:, 1], on_photo[:, 0]]
         )
     )
     names: tuple[Way, ...] = ("top", "right", "bottom", "left", "cut")

@@ -10,9 +10,9 @@ from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from sequor.core.camera import Array
+from sequor.core.raster.pixels import Picture
 
 SHORTEST = 0.03
 """Of the longer side: what is shorter is no line."""
@@ -24,7 +24,7 @@ BORDER = 0.02
 """Of the longer side: what keeps so near to the border is the border of a scan, or cannot leave it."""
 
 
-def find_segments(picture: NDArray[np.uint8]) -> Array:
+def find_segments(picture: Picture) -> Array:
     """The ends (N, 2, 2) of straight things in a picture (h, w, 3), in its pixels, the longest first."""
     grey = np.asarray(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY), np.uint8)
     found: Any = cv2.createLineSegmentDetector().detect(grey)[0]

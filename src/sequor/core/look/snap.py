@@ -17,9 +17,8 @@ from numpy.typing import NDArray
 
 from sequor.core.camera import Array
 from sequor.core.distortion.models import Lens
-from sequor.core.references.base import SMALLEST_SIGMA_PX
-
-Picture = NDArray[np.uint8]
+from sequor.core.raster.pixels import Picture
+from sequor.core.references.line import SMALLEST_SIGMA_PX
 
 REACH_PX = 14.0
 """How far from the rough line's middle the edge is looked for, in photo pixels."""

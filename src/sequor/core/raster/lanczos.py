@@ -6,12 +6,27 @@ afterwards; the commands in ``bin`` import it once, for compiling under somebody
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numba import njit, prange, types
 from numpy.typing import NDArray
 
 from sequor.core.camera import Array
-from sequor.core.raster.resample import LOBES, PHASES, Picture
+from sequor.core.raster.pixels import Codes, Picture
+from sequor.core.raster.resample import LOBES, PHASES
+from sequor.core.warp.located import locate, on_photo
+
+WARP = (
+    types.float64[:, ::1],
+    types.float64,
+    types.float64[::1],
+    types.float64[::1],
+    types.float64[:, :, ::1],
+)
+"""A warp as :class:`sequor.core.warp.locate.Compiled` has it."""
+
+CODES = types.NamedTuple((types.int64, types.int64, types.int64, types.float64), Codes)  # type: ignore[no-untyped-call]
 
 TAPS = 2 * LOBES
 LANES = 3 * TAPS
@@ -25,58 +40,7 @@ SHRINKS_FROM = 1.1
 WIDEST = 64.0
 """The kernel is made at most so many times as wide."""
 
-CLIPPED_LOW, CLIPPED_HIGH = 5, 250
-"""Code values from which on a source pixel may have been cut off by the camera."""
-
-HALF, LOWEST, HIGHEST = np.float32(0.5), np.float32(0.0), np.float32(255.0)
-
-RINGING = np.float32(2.0)
-"""Code values by which the result may leave the range of the pixels around it beside a clipped one."""
-
-
-@njit(fastmath=True, inline="always")
-def locate(inverse, deepest, lens, area, lattice, u, v):  # type: ignore[no-untyped-def]
-    """The photo point of a corrected one, and whether the map shows it."""
-    if lattice.shape[0] > 0:
-        across, down = (u - area[0]) * area[2], (v - area[1]) * area[3]
-        columns, rows = lattice.shape[1] - 1, lattice.shape[0] - 1
-        if across < 0.0 or down < 0.0 or across > columns or down > rows:
-            return False, 0.0, 0.0
-        column, row = min(int(across), columns - 1), min(int(down), rows - 1)
-        across -= column
-        down -= row
-        a, b = (1.0 - across) * (1.0 - down), across * (1.0 - down)
-        c, d = (1.0 - across) * down, across * down
-        px = a * lattice[row, column, 0] + b * lattice[row, column + 1, 0]
-        py = a * lattice[row, column, 1] + b * lattice[row, column + 1, 1]
-        px += c * lattice[row + 1, column, 0] + d * lattice[row + 1, column + 1, 0]
-        py += c * lattice[row + 1, column, 1] + d * lattice[row + 1, column + 1, 1]
-        return True, px, py
-    t = inverse[2, 0] * u + inverse[2, 1] * v + inverse[2, 2]
-    if t <= 0.0 or t > deepest:
-        return False, 0.0, 0.0
-    d = 1.0 / t
-    px = (inverse[0, 0] * u + inverse[0, 1] * v + inverse[0, 2]) * d
-    py = (inverse[1, 0] * u + inverse[1, 1] * v + inverse[1, 2]) * d
-    if lens[3] > 0.0:
-        x, y = (px - lens[0]) * lens[2], (py - lens[1]) * lens[2]
-        r2 = x * x + y * y
-        if r2 > lens[3]:
-            return False, 0.0, 0.0
-        grow = 1.0 + r2 * (lens[4] + r2 * (lens[5] + r2 * lens[6]))
-        if lens[9] != 0.0 or lens[10] != 0.0:
-            grow += np.sqrt(r2) * (lens[9] + r2 * lens[10])
-        p1, p2 = lens[7], lens[8]
-        px = (x * grow + 2.0 * p1 * x * y + p2 * (r2 + 2.0 * x * x)) / lens[2] + lens[0]
-        py = (y * grow + p1 * (r2 + 2.0 * y * y) + 2.0 * p2 * x * y) / lens[2] + lens[1]
-    return True, px, py
-
-
-@njit(fastmath=True, inline="always")
-def on_photo(width, height, inverse, deepest, lens, area, lattice, u, v):  # type: ignore[no-untyped-def]
-    """Whether a photo of this size shows at a corrected point, and the photo point there."""
-    known, px, py = locate(inverse, deepest, lens, area, lattice, u, v)
-    return known and px >= 0.0 and py >= 0.0 and px <= width and py <= height, px, py
+HALF, LOWEST = np.float32(0.5), np.float32(0.0)
 
 
 @njit(fastmath=True, inline="always")
@@ -92,14 +56,15 @@ def widths(inverse, deepest, lens, area, lattice, u, v, px, py):  # type: ignore
 
 
 @njit(fastmath=True)
-def wide(source, px, py, along, across, kernel, out, j, i):  # type: ignore[no-untyped-def]
+def wide(source, codes, px, py, along, across, kernel, out, j, i):  # type: ignore[no-untyped-def]
     """One pixel through a kernel widened by ``along`` and ``across``."""
     height, width = source.shape[0], source.shape[1] // 3
+    highest, clipped_low, clipped_high, _ = codes
     first_x, last_x = int(np.ceil(px - LOBES * along)), int(np.floor(px + LOBES * along))
     first_y, last_y = int(np.ceil(py - LOBES * across)), int(np.floor(py + LOBES * across))
     for c in range(3):
         total, total_x, total_y = np.float32(0.0), np.float32(0.0), np.float32(0.0)
-        low, high, clipped = HIGHEST, LOWEST, False
+        low, high, clipped = np.float32(highest), LOWEST, False
         for column in range(first_x, last_x + 1):
             total_x += kernel[int(abs(column - px) / along * PHASES + 0.5)]
         for row in range(first_y, last_y + 1):
@@ -111,19 +76,19 @@ def wide(source, px, py, along, across, kernel, out, j, i):  # type: ignore[no-u
             for column in range(first_x, last_x + 1):
                 code = source[at, 3 * min(max(column, 0), width - 1) + c]
                 inner += kernel[int(abs(column - px) / along * PHASES + 0.5)] * code
-                clipped |= code <= CLIPPED_LOW or code >= CLIPPED_HIGH
+                clipped |= code <= clipped_low or code >= clipped_high
                 if core and abs(column - px) < along:
                     low, high = min(low, np.float32(code)), max(high, np.float32(code))
             total += wy * inner
         value = total / (total_x * total_y)
         if clipped and low <= high:
             value = min(max(value, low), high)
-        out[j, i, c] = min(max(value + HALF, LOWEST), HIGHEST)
+        out[j, i, c] = min(max(value + HALF, LOWEST), np.float32(highest))
 
 
 @njit(fastmath=True)
 def blend(  # type: ignore[no-untyped-def]
-    source, row, at, along_table, x, across_table, y, lanes, clipped, out, j, i
+    source, codes, row, at, along_table, x, across_table, y, lanes, clipped, out, j, i
 ):
     """Pixel (j, i) from the ``TAPS`` x ``TAPS`` source pixels that begin at a row and at a place within it.
 
@@ -156,6 +121,7 @@ def blend(  # type: ignore[no-untyped-def]
             + w7 * source[r7, near]
         )
     looked = False
+    highest, clipped_low, clipped_high, ringing = codes
     for c in range(3):
         value = np.float32(0.0)
         for a in range(TAPS):
@@ -165,20 +131,20 @@ def blend(  # type: ignore[no-untyped-def]
         p, q = source[row + LOBES - 1, here], source[row + LOBES - 1, here + 3]
         s, t = source[row + LOBES, here], source[row + LOBES, here + 3]
         low, high = np.float32(min(p, q, s, t)), np.float32(max(p, q, s, t))
-        if value < low - RINGING or value > high + RINGING:
+        if value < low - np.float32(ringing) or value > high + np.float32(ringing):
             if not looked:
-                look_for_clipped(source, top, left, clipped)
+                look_for_clipped(source, clipped_low, clipped_high, top, left, clipped)
                 looked = True
             beside = 0
             for a in range(TAPS):
                 beside |= clipped[3 * a + c]
             if beside:
                 value = min(max(value, low), high)
-        out[j, i, c] = min(max(value + HALF, LOWEST), HIGHEST)
+        out[j, i, c] = min(max(value + HALF, LOWEST), np.float32(highest))
 
 
 @njit
-def look_for_clipped(source, top, left, clipped):  # type: ignore[no-untyped-def]
+def look_for_clipped(source, clipped_low, clipped_high, top, left, clipped):  # type: ignore[no-untyped-def]
     """For each lane whether the camera may have cut off one of the ``TAPS`` source pixels in it."""
     one = np.uint64(1)
     for k in range(np.uint64(len(clipped))):
@@ -188,25 +154,27 @@ def look_for_clipped(source, top, left, clipped):  # type: ignore[no-untyped-def
             row += one
             code = source[row, left + k]
             low, high = min(low, code), max(high, code)
-        clipped[k] = low <= CLIPPED_LOW or high >= CLIPPED_HIGH
+        clipped[k] = low <= clipped_low or high >= clipped_high
 
 
-@njit(
-    types.void(
-        types.Array(types.uint8, 2, "C", readonly=True),
-        types.float64[:, ::1],
-        types.float64,
-        types.float64[::1],
-        types.float64[::1],
-        types.float64[:, :, ::1],
+def _of_depth(code: Any) -> Any:
+    """The types of ``render`` for pictures of a depth."""
+    return types.void(
+        types.Array(code, 2, "C", readonly=True),
+        CODES,
+        *WARP,
         types.float64,
         types.float64,
         types.float32[:, ::1],
         types.float32[:, ::1],
         types.float32[::1],
-        types.uint8[::1],
-        types.uint8[:, :, ::1],
-    ),
+        code[::1],
+        code[:, :, ::1],
+    )
+
+
+@njit(
+    [_of_depth(types.uint8), _of_depth(types.uint16)],
     parallel=True,
     fastmath=True,
     cache=True,
@@ -214,6 +182,7 @@ def look_for_clipped(source, top, left, clipped):  # type: ignore[no-untyped-def
 )
 def render(
     source: Picture,
+    codes: Codes,
     inverse: Array,
     deepest: float,
     lens: Array,
@@ -231,7 +200,7 @@ def render(
     height, width = source.shape[0], source.shape[1] // 3
     for j in prange(out.shape[0]):
         v = y + j + 0.5
-        edge = np.empty((TAPS, LANES), np.uint8)
+        edge = np.empty((TAPS, LANES), source.dtype)
         lanes = np.empty(LANES, np.float32)
         clipped = np.empty(LANES, np.uint8)
         along, across = 1.0, 1.0
@@ -246,7 +215,7 @@ def render(
             px -= 0.5
             py -= 0.5
             if along > SHRINKS_FROM or across > SHRINKS_FROM:
-                wide(source, px, py, along, across, kernel, out, j, i)
+                wide(source, codes, px, py, along, across, kernel, out, j, i)
                 continue
             column, row = int(np.floor(px)), int(np.floor(py))
             x_phase, y_phase = int((px - column) * PHASES + 0.5), int((py - row) * PHASES + 0.5)
@@ -255,6 +224,7 @@ def render(
             if column >= 0 and row >= 0 and column + TAPS <= width and row + TAPS <= height:
                 blend(
                     source,
+                    codes,
                     row,
                     3 * column,
                     along_table,
@@ -274,18 +244,14 @@ def render(
                     at = 3 * min(max(column + a, 0), width - 1)
                     for c in range(3):
                         edge[b, 3 * a + c] = source[r, at + c]
-            blend(edge, 0, 0, along_table, x_phase, across_table, y_phase, lanes, clipped, out, j, i)
+            blend(edge, codes, 0, 0, along_table, x_phase, across_table, y_phase, lanes, clipped, out, j, i)
 
 
 @njit(
     types.void(
         types.float64,
         types.float64,
-        types.float64[:, ::1],
-        types.float64,
-        types.float64[::1],
-        types.float64[::1],
-        types.float64[:, :, ::1],
+        *WARP,
         types.float64,
         types.float64,
         types.boolean[:, ::1],

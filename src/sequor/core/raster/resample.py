@@ -1,4 +1,4 @@
-"""A picture through a mapping, row band by row band, once.
+"""A picture through a warp, row band by row band, once.
 
 The kernel is the Lanczos window with four lobes (C. E. Duchon, *Lanczos Filtering in One and Two
 Dimensions*, J. Appl. Meteor. 18, 1979), normalised so that a flat area stays flat. Where the map shrinks, it
@@ -14,10 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sequor.core.camera import Array
-from sequor.core.distortion.models import Lens
-from sequor.core.warp.base import NEAREST_DEPTH, Mapping
-
-Picture = NDArray[np.uint8]
+from sequor.core.raster.pixels import Picture, codes_of
+from sequor.core.warp.base import Warp
 
 LOBES = 4
 PHASES = 1024
@@ -26,7 +24,7 @@ BAND_ROWS = 256
 
 def resample(
     picture: Picture,
-    mapping: Mapping,
+    warp: Warp,
     x: float,
     y: float,
     columns: int,
@@ -36,36 +34,35 @@ def resample(
 ) -> Picture:
     """Render ``rows`` x ``columns`` output pixels of the corrected picture.
 
-    ``picture`` is (height, width, 3) uint8. The centre of output pixel (i, j) lies at
+    ``picture`` is (height, width, 3), uint8 or uint16. The centre of output pixel (i, j) lies at
     (x + i + 0.5, y + j + 0.5) in corrected pixels. Pixels outside the photo, or beyond what
-    the map shows, get ``background``; within four pixels of its edge the outermost is repeated.
-    ``progress`` is called with the share done, after every band.
+    the map shows, get ``background``, given in 8 bits; within four pixels of its edge the outermost is
+    repeated. ``progress`` is called with the share done, after every band.
     """
     # numba takes half a second to load: the first picture waits for it, not every start.
     from sequor.core.raster.lanczos import render
 
     source = np.ascontiguousarray(picture).reshape(len(picture), -1)
-    out = np.empty((rows, columns, 3), np.uint8)
+    out = np.empty((rows, columns, 3), picture.dtype)
+    codes, compiled = codes_of(picture), warp.compiled()
     across = lanczos_table()
     along = np.repeat(across, 3, axis=1)
-    empty = np.array(background, np.uint8)
-    maps = _maps(mapping)
+    empty = np.array(background, np.uint8).astype(picture.dtype) * (codes.highest // 255)
     for top in range(0, rows, BAND_ROWS):
         count = min(BAND_ROWS, rows - top)
         band = out[top : top + count]
-        render(source, *maps, x, y + top, across, along, lanczos_kernel(), empty, band)
+        render(source, codes, *compiled, x, y + top, across, along, lanczos_kernel(), empty, band)
         if progress:
             progress((top + count) / rows)
     return out
 
 
-def shown(mapping: Mapping, x: float, y: float, columns: int, rows: int) -> NDArray[np.bool_]:
+def shown(warp: Warp, x: float, y: float, columns: int, rows: int) -> NDArray[np.bool_]:
     """For each of those output pixels whether the photo shows there, (rows, columns): not the background."""
     from sequor.core.raster.lanczos import covers
 
     out = np.empty((rows, columns), np.bool_)
-    maps = _maps(mapping)
-    covers(float(mapping.width), float(mapping.height), *maps, x, y, out)
+    covers(float(warp.width), float(warp.height), *warp.compiled(), x, y, out)
     return out
 
 
@@ -85,22 +82,3 @@ def lanczos_kernel() -> NDArray[np.float32]:
 def _lanczos(distance: Array) -> Array:
     weights: Array = np.sinc(distance) * np.sinc(distance / LOBES) * (np.abs(distance) < LOBES)
     return weights
-
-
-def _maps(mapping: Mapping) -> tuple[Array, float, Array, Array, Array]:
-    """A map for the inner loop: homography, its limit, the lens; and where the picture is reshaped its
-    rectangle (x, y, cells a pixel across and down) and the lattice over it, else an empty one."""
-    area, values = np.zeros(4), np.zeros((0, 0, 2))
-    if mapping.lattice is not None:
-        place, values = mapping.lattice.area, np.ascontiguousarray(mapping.lattice.values)
-        columns, rows = mapping.lattice.cells
-        area = np.array([place.x, place.y, columns / place.width, rows / place.height])
-    return mapping.inverse, 1 / NEAREST_DEPTH, _lens_terms(mapping.lens), area, values
-
-
-def _lens_terms(lens: Lens) -> Array:
-    """The lens for the inner loop: centre, 1 / unit, the square of its reach (0: it bends nothing), terms."""
-    x, y = lens.centre
-    reach = 0.0 if lens.straight else min(lens.reach, 1e3) ** 2
-    terms = (lens.k1, lens.k2, lens.k3, lens.p1, lens.p2, lens.o1, lens.o3)
-    return np.array([x, y, 1 / lens.unit_px, reach, *terms])

@@ -1,140 +1,79 @@
-"""Reference lines and their readings: what was measured on a picture, and how well.
-
-Slope: in (-90, 90], positive when the right end is lower. Lean of an upright line: in (-90, 90],
-positive when the top end is to the right. Both in degrees, in photo pixels (x right, y down).
-"""
+"""What a kind of reference is: what is known of a thing laid on the photo, and what follows from it."""
 
 from __future__ import annotations
 
-import math
-from dataclasses import dataclass
-from typing import Literal
+from abc import ABC, abstractmethod
+from collections.abc import Sequence
+from typing import ClassVar
 
 import numpy as np
 
 from sequor.core.camera import Array
+from sequor.core.references.line import lean_of, slope_of
 
-Kind = Literal["level", "plumb", "receding", "straight", "rectangle", "witness"]
+LEVEL, PLUMB, RECEDING = 0, 1, 2
+"""The directions that a line may be known to have in the world, as the equations number them."""
 
-SMALLEST_SIGMA_PX = 0.2
-"""No end is known better than this, however it was laid (GEOMETRY: reference lines are measurements)."""
-
-
-@dataclass(frozen=True)
-class Reference:
-    """A thing of known direction laid on the photo; ``points`` is (N, 2) in photo pixels as recorded.
-
-    ``group`` ties receding lines that are parallel in the world; ``shape`` is the true (width, height) of
-    a rectangle, in any unit.
-    """
-
-    id: str
-    kind: Kind
-    points: Array
-    sigma_px: float = 1.0
-    weight: float = 1.0
-    active: bool = True
-    group: str | None = None
-    shape: tuple[float, float] | None = None
-
-    @property
-    def counts(self) -> bool:
-        """Whether it says anything about the attitude."""
-        return self.active and self.kind not in ("witness", "straight")
-
-    @property
-    def sides(self) -> Array:
-        """The lines it consists of, (N, 2, 2) or one (1, N, 2): a rectangle's top, right, bottom, left."""
-        if self.kind == "rectangle":
-            return np.stack([self.points, np.roll(self.points, -1, axis=0)], axis=1)
-        return self.points[None]
+Points = list[tuple[float, float]]
 
 
-@dataclass(frozen=True)
-class Reading:
-    """What a line says as taken: degrees, photo pixels, and the standard deviation of its angle."""
+class ReferenceKind(ABC):
+    """A kind of reference; what it is called in recipes is its ``name``."""
 
-    slope_deg: float
-    lean_deg: float
-    length_px: float
-    sd_deg: float
+    name: ClassVar[str]
+    fewest_points: ClassVar[int] = 2
+    directions: ClassVar[tuple[int, ...]] = ()
+    """The direction of each of its lines in the world; none where it says nothing of the attitude."""
+    grouped: ClassVar[bool] = False
+    """Whether those of one group are parallel in the world, and one alone says nothing."""
+    joined: ClassVar[bool] = False
+    """Whether its lines are the sides between its points, which they share."""
+    shaped: ClassVar[bool] = False
+    """Whether its true proportion may be known."""
+    tells_lens: ClassVar[bool] = False
+    """Whether it tells how the lens bends."""
+    may_run_away: ClassVar[bool] = False
+    """Whether people take a line that runs away from the camera for one of this kind."""
+    reshape_follows: ClassVar[bool] = True
+    """Whether a reshape leads it straight."""
+    after_quarter_turn: ClassVar[str | None] = None
+    """What it is once the photo lies on its side; None: the same."""
 
+    def refusal(self, points: Points) -> str | None:
+        """Why points cannot be a reference of this kind; None when they can."""
+        if len(points) < self.fewest_points:
+            return f"a {self.name} reference needs at least {self.fewest_points} points"
+        return None
 
-def read(points: Array, sigma_px: float = 1.0) -> Reading:
-    """Read a line through (N, 2) points, by total least squares when there are more than two.
+    def sides(self, points: Array) -> Array:
+        """The lines that it consists of, (lines, N, 2), of its points (N, 2)."""
+        return points[None]
 
-    ``sigma_px`` is the standard deviation of each point across the line. The angle's variance is
-    sigma^2 / sum(t^2) with t the positions along the line from their mean (for two ends: 2 sigma^2 / L^2).
+    @abstractmethod
+    def off(self, side: int, along: Array, towards: Array | None) -> float:
+        """How far a side that runs along a direction (2,) is off its own, in degrees.
 
-    Raises ValueError when all points coincide.
+        ``towards``: the direction (2,) in which its group runs away there; None where nothing tells it.
+        """
 
-    >>> reading = read(np.array([[0.0, 0.0], [100.0, 100.0]]))
-    >>> round(reading.slope_deg, 9), round(reading.lean_deg, 9), round(reading.length_px, 6)
-    (45.0, -45.0, 141.421356)
-    """
-    along, positions = direction(points)
-    spread = float(np.sum(positions**2))
-    if spread == 0:
-        raise ValueError("all points of the line coincide")
-    sigma = max(sigma_px, SMALLEST_SIGMA_PX)
-    return Reading(
-        slope_deg=slope_of(along),
-        lean_deg=lean_of(along),
-        length_px=float(np.ptp(positions)),
-        sd_deg=float(np.rad2deg(sigma / np.sqrt(spread))),
-    )
+    def standing(
+        self, side: int, carried: Array, along: Array, positions: Array, towards: Array | None
+    ) -> tuple[float, float]:
+        """How a side stands whose points ``carried`` (N, 2) lie ``along`` (2,) at ``positions`` (N,): degrees
+        off, and the farther end's distance in pixels from its own direction through the other."""
+        off = self.off(side, along, towards)
+        return off, float(np.ptp(positions)) * abs(float(np.sin(np.deg2rad(off))))
 
-
-def bend(points: Array) -> float:
-    """The greatest distance in pixels of (N, 2) points from the straight line that fits them best.
-
-    >>> bend(np.array([[0.0, 0.0], [50.0, 3.0], [100.0, 0.0]]))
-    2.0
-    """
-    along, _ = direction(points)
-    across = (points - points.mean(axis=0)) @ np.array([-along[1], along[0]])
-    return float(np.abs(across).max())
-
-
-def direction(points: Array) -> tuple[Array, Array]:
-    """The unit direction (2,) of the line through (N, 2) points, and each point's position along it."""
-    if len(points) == 2:
-        dx, dy = float(points[1, 0] - points[0, 0]), float(points[1, 1] - points[0, 1])
-        length = math.hypot(dx, dy)
-        along = np.array([dx / length, dy / length] if length else [1.0, 0.0])
-        return along, np.array([-length / 2, length / 2])
-    centred = points - points.mean(axis=0)
-    along = np.linalg.svd(centred, full_matrices=False)[2][0]
-    return along, centred @ along
+    def turned(self, points: Points) -> Points:
+        """Its points in the order they have after a quarter turn that has carried them."""
+        return points
 
 
-def slope_of(along: Array) -> float:
-    """Slope in degrees of a direction (2,): positive when the right end is lower."""
-    return fold(math.degrees(math.atan2(along[1], along[0])))
+def off_direction(direction: int, along: Array) -> float:
+    """How far a line along (2,) is off level, its slope, or off plumb, its lean; in degrees."""
+    return lean_of(along) if direction == PLUMB else slope_of(along)
 
 
-def lean_of(along: Array) -> float:
-    """Lean in degrees of a direction (2,): positive when the top end is to the right."""
-    return fold(math.degrees(math.atan2(along[0], -along[1])))
-
-
-def fold(degrees: float) -> float:
-    """The same undirected angle in (-90, 90].
-
-    >>> fold(135.0), fold(-90.0), fold(90.0)
-    (-45.0, 90.0, 90.0)
-    """
-    return 90.0 - (90.0 - degrees) % 180.0
-
-
-def off_direction(kind: Kind, along: Array) -> float:
-    """How far a direction (2,) is off the direction of its kind, in degrees.
-
-    For level: its slope. For plumb: its lean. A witness is judged by whichever of the two is nearer.
-    """
-    slope, lean = slope_of(along), lean_of(along)
-    if kind == "level":
-        return slope
-    if kind == "plumb":
-        return lean
-    return slope if abs(slope) <= abs(lean) else lean
+def nearer(along: Array, directions: Sequence[int] = (LEVEL, PLUMB)) -> float:
+    """The least it is off any of some directions, in degrees."""
+    return min((off_direction(one, along) for one in directions), key=abs)

@@ -14,15 +14,17 @@ Problems*, SIAM 1996, section 4.5).
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from sequor.core.camera import Array, Indices
 from sequor.core.rectangle import Rectangle
-from sequor.core.warp.base import NEAREST_DEPTH, Mapping
+from sequor.core.warp.base import NEAREST_DEPTH
+from sequor.core.warp.homography import PlainWarp
 from sequor.core.warp.lattice import Lattice, steps_by
+from sequor.core.warp.reshaped import ReshapedWarp
 
 if TYPE_CHECKING:
     from scipy.sparse import csr_matrix
@@ -82,7 +84,7 @@ class Reshaped:
     much as across it is stretched along, at least 1.
     """
 
-    mapping: Mapping
+    warp: ReshapedWarp
     stretch: Array
 
     @property
@@ -91,14 +93,14 @@ class Reshaped:
         return float(self.stretch.max())
 
 
-def reshape(mapping: Mapping, marked: list[Marked], segments: Array, proportion: float = 1.0) -> Reshaped:
+def reshape(warp: PlainWarp, marked: list[Marked], segments: Array, proportion: float = 1.0) -> Reshaped:
     """The map of a correction made to fill its rectangle.
 
-    ``mapping`` is the plain correction. ``segments`` (N, 2, 2) are ends of straight things in photo pixels.
+    ``warp`` is the plain correction. ``segments`` (N, 2, 2) are ends of straight things in photo pixels.
     The rectangle is the photo's, its height : width multiplied by ``proportion`` and its area kept. Raises
     CannotReshapeError.
     """
-    mesh = Mesh.over(mapping, proportion)
+    mesh = Mesh.over(warp, proportion)
     problem = Problem(mesh, marked, segments)
     shares = np.ones(mesh.count)
     for _ in range(ROUNDS):
@@ -114,7 +116,7 @@ class Mesh:
     """The mesh over a photo: its nodes (``photo``), where the correction alone carries them (``corrected``),
     their numbers (rows + 1, columns + 1), the four about each cell, and the rectangle that it is to fill."""
 
-    mapping: Mapping
+    warp: PlainWarp
     photo: Lattice
     corrected: Array
     number: Indices
@@ -122,23 +124,22 @@ class Mesh:
     target: Rectangle
 
     @classmethod
-    def over(cls, mapping: Mapping, proportion: float = 1.0) -> Mesh:
+    def over(cls, warp: PlainWarp, proportion: float = 1.0) -> Mesh:
         """The mesh of a photo. Raises CannotReshapeError when a part of it is beyond what the map shows."""
-        columns = max(FEWEST, round(COLUMNS * min(1.0, mapping.width / mapping.height)))
-        rows = max(FEWEST, round(COLUMNS * min(1.0, mapping.height / mapping.width)))
-        area = Rectangle(0.0, 0.0, float(mapping.width), float(mapping.height))
+        columns = max(FEWEST, round(COLUMNS * min(1.0, warp.width / warp.height)))
+        rows = max(FEWEST, round(COLUMNS * min(1.0, warp.height / warp.width)))
+        area = Rectangle(0.0, 0.0, float(warp.width), float(warp.height))
         photo = Lattice(area, np.zeros((rows + 1, columns + 1, 2)))
         nodes = photo.nodes.reshape(-1, 2)
-        ideal = mapping.lens.undistorted(nodes)
-        depth = ideal @ mapping.homography[2, :2] + mapping.homography[2, 2]
-        if not np.all(depth >= NEAREST_DEPTH):
+        ideal = warp.lens.undistorted(nodes)
+        if not np.all(warp.depth(ideal) >= NEAREST_DEPTH):
             raise CannotReshapeError("a part of the picture lies beyond what the correction can show")
         number = np.arange(len(nodes)).reshape(rows + 1, columns + 1)
         around = np.stack([number[:-1, :-1], number[:-1, 1:], number[1:, :-1], number[1:, 1:]], axis=-1)
-        corrected = mapping.turned(ideal)
+        corrected = warp.turned(ideal)
         by = float(np.sqrt(proportion))
         target = Rectangle.about(area.centre, area.width / by, area.height * by)
-        return cls(mapping, photo, corrected, number, around.reshape(-1, 4), target)
+        return cls(warp, photo, corrected, number, around.reshape(-1, 4), target)
 
     @property
     def count(self) -> int:
@@ -183,19 +184,20 @@ class Mesh:
         on_photo = to.inverse(wanted, self._straight_across(wanted))
         for _ in range(3):
             # Between the nodes of the mesh the lens and the perspective go on bending.
-            off = wanted - self.mapping.to_corrected(on_photo) - moved.at(on_photo)
+            off = wanted - self.warp.to_corrected(on_photo) - moved.at(on_photo)
             on_photo += steps_by(to.with_slopes(on_photo)[1], off)
         values = on_photo.reshape(rows + 1, columns + 1, 2)
-        values[:, 0, 0], values[:, -1, 0] = 0.0, self.mapping.width
-        values[0, :, 1], values[-1, :, 1] = 0.0, self.mapping.height
+        values[:, 0, 0], values[:, -1, 0] = 0.0, self.warp.width
+        values[0, :, 1], values[-1, :, 1] = 0.0, self.warp.height
         lattice = Lattice(self.target, values)
         if not np.all(np.isfinite(values)) or lattice.folds:
             raise CannotReshapeError("the picture would fold over itself")
-        return Reshaped(replace(self.mapping, lattice=lattice), self._stretches(lattice))
+        warp = ReshapedWarp(self.warp.width, self.warp.height, self.warp.lens, lattice)
+        return Reshaped(warp, self._stretches(lattice))
 
     def _stretches(self, lattice: Lattice) -> Array:
         """How much each cell of a fine lattice is stretched against the corrected picture."""
-        corrected = self.mapping.to_corrected(lattice.values.reshape(-1, 2)).reshape(lattice.values.shape)
+        corrected = self.warp.to_corrected(lattice.values.reshape(-1, 2)).reshape(lattice.values.shape)
         right, down = np.diff(corrected, axis=1), np.diff(corrected, axis=0)
         columns, rows = lattice.cells
         along = (right[:-1] + right[1:]) / 2 / (self.target.width / columns)
@@ -206,7 +208,7 @@ class Mesh:
     def _straight_across(self, points: Array) -> Array:
         """Points of the rectangle on the photo, were it only moved and scaled."""
         share = (points - [self.target.x, self.target.y]) / [self.target.width, self.target.height]
-        return np.asarray(share * [self.mapping.width, self.mapping.height])
+        return np.asarray(share * [self.warp.width, self.warp.height])
 
 
 class Problem:
@@ -293,13 +295,13 @@ class Problem:
     def _line(self, points: Array, weight: float, offset: int) -> Entries | None:
         """All of a line lies on one that has the direction which the correction gives it (He et al., eq. 4,
         with the angle known); None beyond the reach of the lens."""
-        mesh, lens = self.mesh, self.mesh.mapping.lens
+        mesh, lens = self.mesh, self.mesh.warp.lens
         first, last = lens.undistorted(np.stack([points[0], points[-1]]))
         count = max(2, int(np.ceil(PIECES * np.linalg.norm(last - first) / mesh.size)))
         along = lens.distorted(first + np.linspace(0, 1, count)[:, None] * (last - first))
         if not np.all(np.isfinite(along)):
             return None
-        ends = mesh.mapping.turned(np.stack([first, last]))
+        ends = mesh.warp.turned(np.stack([first, last]))
         way = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
         around, shares = mesh.photo.within(along)
         # What runs along the border itself cannot leave it.

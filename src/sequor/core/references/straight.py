@@ -1,0 +1,25 @@
+"""A thing that is straight in the world, of whatever direction: it tells how the lens bends."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from sequor.core.camera import Array
+from sequor.core.references.base import ReferenceKind
+from sequor.core.references.line import bend
+
+
+class Straight(ReferenceKind):
+    name = "straight"
+    fewest_points = 3
+    tells_lens = True
+
+    def off(self, side: int, along: Array, towards: Array | None) -> float:
+        return 0.0
+
+    def standing(
+        self, side: int, carried: Array, along: Array, positions: Array, towards: Array | None
+    ) -> tuple[float, float]:
+        """The angle under which it bows, and by how many pixels."""
+        bowed = bend(carried)
+        return float(np.rad2deg(np.arctan2(2 * bowed, np.ptp(positions)))), bowed

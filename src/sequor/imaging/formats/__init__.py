@@ -1,0 +1,1 @@
+"""The formats of the files that are written: a file a format."""

@@ -1,0 +1,1 @@
+"""What can be done with empty corners: a file a mode."""

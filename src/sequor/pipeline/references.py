@@ -1,0 +1,48 @@
+"""The references of a recipe as the core has them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from sequor.core.distortion.models import Lens
+from sequor.core.references.reference import Reference
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.references import ReferencePart
+from sequor.recipe.parse import RecipeError
+
+
+def ideal_references(recipe: Recipe, lens: Lens) -> list[Reference]:
+    """The core's references with the bending of the lens taken out of their points.
+
+    Raises RecipeError for a reference with a point that the lens terms say nothing about.
+    """
+    references = [as_reference(part) for part in recipe.references]
+    if lens.straight or not references:
+        return references
+    ideal = lens.undistorted(np.concatenate([one.points for one in references]))
+    ends = np.cumsum([len(one.points) for one in references])[:-1]
+    found = []
+    for index, (one, points) in enumerate(zip(references, np.split(ideal, ends), strict=True)):
+        if not np.all(np.isfinite(points)):
+            raise RecipeError(
+                "a point lies beyond what the lens terms describe; move it inwards or change the terms",
+                f"references.{index}.points",
+            )
+        found.append(replace(one, points=points))
+    return found
+
+
+def as_reference(part: ReferencePart) -> Reference:
+    """The core's reference of a recipe's."""
+    return Reference(
+        part.id,
+        part.kind,
+        np.array(part.points),
+        1.0 if part.sigma_px is None else part.sigma_px,
+        part.weight,
+        part.active,
+        part.group,
+        part.shape,
+    )

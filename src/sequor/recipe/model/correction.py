@@ -1,0 +1,67 @@
+"""What is solved for and how much of it is taken out."""
+
+from __future__ import annotations
+
+from typing import Annotated, Self
+
+from pydantic import Field, model_validator
+
+from sequor.core.estimation.unknowns import Unknown
+from sequor.recipe.model.base import FocalPx, Part, Share
+
+Angle = Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)]
+
+
+class PerAngleShare(Part):
+    """A share for each angle, 0 to 1."""
+
+    roll: Share = 1.0
+    pitch: Share = 1.0
+    yaw: Share = 1.0
+
+
+class PerAngleSwitch(Part):
+    """On or off for each angle."""
+
+    roll: bool = True
+    pitch: bool = True
+    yaw: bool = True
+
+
+class ByHand(Part):
+    """The hand's part of each angle, in degrees."""
+
+    roll: float = Field(default=0.0, ge=-45, le=45, allow_inf_nan=False)
+    pitch: float = Field(default=0.0, ge=-60, le=60, allow_inf_nan=False)
+    yaw: float = Field(default=0.0, ge=-60, le=60, allow_inf_nan=False)
+
+
+class CorrectionPart(Part):
+    """What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null."""
+
+    free: list[Unknown] = Field(default=["roll", "pitch"])
+    roll: Angle | None = None
+    pitch: Angle | None = None
+    yaw: Angle | None = None
+    focal_px: FocalPx | None = None
+    amount: PerAngleShare = Field(default_factory=PerAngleShare)
+    on: PerAngleSwitch = Field(default_factory=PerAngleSwitch)
+    by_hand: ByHand = Field(default_factory=ByHand)
+    proportion: Annotated[float, Field(ge=0.02, le=50, allow_inf_nan=False)] = 1.0
+
+    @model_validator(mode="after")
+    def _all_or_none(self) -> Self:
+        missing = [name for name in ("roll", "pitch", "yaw") if getattr(self, name) is None]
+        if 0 < len(missing) < 3:
+            raise ValueError("roll, pitch and yaw must be all numbers or all null")
+        return self
+
+    @property
+    def solved(self) -> bool:
+        """Whether the angles are numbers that are used as they stand."""
+        return self.roll is not None
+
+    def taken_out(self, angle: Unknown, solved: float) -> float:
+        """What is taken out of an angle that was solved, in degrees: a part of it, and the hand's."""
+        share = getattr(self.amount, angle) * getattr(self.on, angle)
+        return float(share * solved + getattr(self.by_hand, angle))
