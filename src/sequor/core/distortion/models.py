@@ -79,9 +79,18 @@ class Lens:
 
     def growth(self, radius: Array) -> Array:
         """g at radii (N,) in ``unit_px``."""
-        r, r2 = radius, radius * radius
-        grown: Array = 1 + r * self.o1 + r2 * (self.k1 + r * self.o3 + r2 * (self.k2 + r2 * self.k3))
-        return grown
+        return self._radial(radius * radius)[0]
+
+    def _radial(self, square: Array) -> tuple[Array, Array]:
+        """g at squares of radii (N,), and its derivative there by r, divided by r."""
+        k1, k2, k3 = self.k1, self.k2, self.k3
+        grow = 1 + square * (k1 + square * (k2 + square * k3))
+        slope = 2 * (k1 + square * (2 * k2 + square * 3 * k3))
+        if self.o1 or self.o3:
+            radius = np.sqrt(square)
+            grow = grow + radius * (self.o1 + square * self.o3)
+            slope = slope + self.o1 / np.maximum(radius, 1e-12) + 3 * self.o3 * radius
+        return grow, slope
 
     def within_reach(self, ideal: Array) -> Array:
         """Which ideal photo pixels (N, 2) the terms hold for: (N,) booleans; NaN is none of them."""
@@ -151,11 +160,10 @@ class Lens:
         recorded = np.hypot(wanted[:, 0], wanted[:, 1])
         radius = recorded.copy()
         for _ in range(NEWTON_ROUNDS):
-            square = radius * radius
-            slope = 1 + 2 * self.o1 * radius + 4 * self.o3 * radius * square
-            slope += square * (3 * self.k1 + square * (5 * self.k2 + square * 7 * self.k3))
-            step = recorded - radius * self.growth(radius)
-            step /= np.where(np.abs(slope) > 1e-9, slope, np.inf)
+            grow, slope = self._radial(radius * radius)
+            rises = grow + radius * radius * slope
+            step = recorded - radius * grow
+            step /= np.where(np.abs(rises) > 1e-9, rises, np.inf)
             radius += step
             if not np.any(np.abs(step) > SETTLED):
                 break
@@ -166,12 +174,7 @@ class Lens:
         """Recorded positions (N, 2) and the Jacobian (N, 2, 2), in units of ``unit_px`` about the centre."""
         x, y = ideal.T
         r2 = x * x + y * y
-        grow = 1 + r2 * (self.k1 + r2 * (self.k2 + r2 * self.k3))
-        slope = 2 * (self.k1 + r2 * (2 * self.k2 + r2 * 3 * self.k3))
-        if self.o1 or self.o3:
-            r = np.sqrt(r2)
-            grow += r * (self.o1 + r2 * self.o3)
-            slope += self.o1 / np.maximum(r, 1e-12) + 3 * self.o3 * r
+        grow, slope = self._radial(r2)
         p1, p2 = self.p1, self.p2
         value = np.stack(
             [
