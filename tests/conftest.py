@@ -15,7 +15,7 @@ from sqlalchemy import Engine, text
 from sequor.core.warp import homography
 from sequor.jobs.jobs import Jobs
 from sequor.launch import background
-from sequor.launch.background import Helpers
+from sequor.launch.background import Services
 from sequor.launch.mariadb import MariaDB
 from sequor.launch.painter import STAND_IN, painter_at
 from sequor.painter.client import Painter
@@ -60,10 +60,10 @@ def bring(store: Store) -> Importer:
 
 
 @pytest.fixture
-def helpers(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> Iterator[Helpers]:
+def services(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> Iterator[Services]:
     """Redis and a worker over an empty store."""
     monkeypatch.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
-    running = Helpers(store, engine.url.render_as_string(hide_password=False))
+    running = Services(store, engine.url.render_as_string(hide_password=False))
     yield running
     running.stop()
 

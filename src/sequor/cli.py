@@ -97,7 +97,9 @@ def _solve(options: argparse.Namespace) -> int:
             def put_in(document: Document) -> None:
                 document.setdefault("correction", {}).update(values)
                 if solved.lens != recipe.lens:
-                    terms = {name: getattr(solved.lens, name) for name in evaluation.solution.bending.names}
+                    terms = {
+                        name: getattr(solved.lens, name) for name in evaluation.solution.distortion.names
+                    }
                     document.setdefault("lens", {}).update(source="straight", **terms)
 
             _rewrite(path, put_in)

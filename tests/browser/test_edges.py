@@ -16,7 +16,7 @@ from playwright.sync_api import Locator, Page, expect
 from serving import served
 
 from sequor.launch import background
-from sequor.launch.background import Helpers
+from sequor.launch.background import Services
 from sequor.store.database import Store
 
 pytestmark = pytest.mark.browser
@@ -26,9 +26,9 @@ MAKING = 60_000
 
 
 @pytest.fixture
-def address(store: Store, helpers: Helpers) -> Iterator[str]:
+def address(store: Store, services: Services) -> Iterator[str]:
     """The application, with its worker."""
-    with served(store, helpers.background) as where:
+    with served(store, services.background) as where:
         yield where
 
 
@@ -176,11 +176,11 @@ def test_more_takes_and_a_stop(page: Page) -> None:
 
 
 def test_redis_gone_is_said_on_the_page(
-    page: Page, helpers: Helpers, monkeypatch: pytest.MonkeyPatch
+    page: Page, services: Services, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(background, "AGAIN_SECONDS", 6.0)
-    helpers.redis.process.kill()
-    helpers.redis.process.wait()
+    services.redis.process.kill()
+    services.redis.process.wait()
     way(page, "Fill").click()
     expect(
         page.get_by_role("alert").filter(has_text="The background service (Redis) does not answer")

@@ -15,7 +15,7 @@ from worlds import rotation
 
 from sequor.core.camera import Array, Attitude, Intrinsics, intrinsics
 from sequor.core.distortion.models import Lens, no_lens
-from sequor.core.estimation.priors import open_bending
+from sequor.core.estimation.priors import open_distortion
 from sequor.core.estimation.solve import Solution, solve
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.references.reference import Reference
@@ -142,7 +142,7 @@ def free_in(focal: str) -> list[Unknown]:
 
 
 def solved(draw: Draw, lines: list[Reference], focal: str, lens_known: bool) -> Solution:
-    sd = 0.0 if lens_known else open_bending(draw.told)
+    sd = 0.0 if lens_known else open_distortion(draw.told)
     return solve(lines, free_in(focal), draw.told, PLAIN, sd)
 
 

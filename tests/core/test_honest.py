@@ -28,7 +28,7 @@ from worlds import laid
 
 from sequor.core.camera import Array, Intrinsics, intrinsics
 from sequor.core.estimation.next_line import most_telling
-from sequor.core.estimation.priors import open_bending
+from sequor.core.estimation.priors import open_distortion
 from sequor.core.estimation.solve import solve
 from sequor.core.estimation.unknowns import Unknown
 from sequor.core.references.reference import Reference
@@ -185,13 +185,13 @@ def test_a_lens_that_nobody_described_is_not_counted_as_straight() -> None:
     middle = laid("middle", "level", np.array([[200.0, 2000.0], [2800.0, 2000.0]]))
     for line, wider in ((edge, 5.0), (middle, 1.01)):
         known = solve([line], ["roll"], CAMERA).sd["roll"]
-        wide = solve([line], ["roll"], CAMERA, PLAIN, open_bending(CAMERA)).sd["roll"]
+        wide = solve([line], ["roll"], CAMERA, PLAIN, open_distortion(CAMERA)).sd["roll"]
         assert known is not None and wide is not None
         assert wide > wider * known if line is edge else wide < wider * known
-    assert open_bending(intrinsics(WIDTH, HEIGHT, focal_35mm=50)) == 0.0
+    assert open_distortion(intrinsics(WIDTH, HEIGHT, focal_35mm=50)) == 0.0
     both = [edge, laid("other", "level", np.array([[200.0, 300.0], [2800.0, 330.0]]))]
     assert solve(both, ["roll"], CAMERA).conflicts != ()
-    assert solve(both, ["roll"], CAMERA, PLAIN, open_bending(CAMERA)).conflicts == ()
+    assert solve(both, ["roll"], CAMERA, PLAIN, open_distortion(CAMERA)).conflicts == ()
 
 
 def test_receding_lines_along_the_horizon_leave_their_way_open() -> None:

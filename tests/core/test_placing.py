@@ -24,7 +24,7 @@ def test_a_small_frame_moves_and_keeps_its_size() -> None:
     found = place(warp, Rectangle(1000, 700, 600, 400), Target((1400, 1 / 3), (900, 2 / 3)), None)
     assert (found.frame.width, found.frame.height) == (pytest.approx(600), pytest.approx(400))
     assert found.frame.at(1 / 3, 2 / 3) == pytest.approx([1400, 900])
-    assert (found.scale, found.missed_by, found.in_the_way) == (pytest.approx(1), 0, ())
+    assert (found.scale, found.missed_by, found.obstacles) == (pytest.approx(1), 0, ())
 
 
 @pytest.mark.parametrize("straight", [True, False])
@@ -72,7 +72,7 @@ def test_what_is_in_the_way_is_named() -> None:
     ):
         found = place(warp, frame, Target((thing[0], share[0]), (thing[1], share[1])), None)
         assert found.missed_by == 0 and found.scale < 1
-        assert way in found.in_the_way
+        assert way in found.obstacles
     # 800 px from the left at two thirds: 1200 px wide, whatever else there is room for.
     assert place(warp, frame, Target(across=(800, 2 / 3)), None).frame.width == pytest.approx(1200)
 
@@ -81,7 +81,7 @@ def test_a_subject_that_must_stay_inside() -> None:
     warp = rolled(0)
     frame, subject = Rectangle(500, 500, 1500, 1000), Rectangle(600, 600, 1200, 700)
     found = place(warp, frame, Target(across=(1900, 1 / 3)), subject)
-    assert found.missed_by > 0 and found.in_the_way == ("subject",)
+    assert found.missed_by > 0 and found.obstacles == ("subject",)
     assert found.frame.contains(subject, 1e-3)
     # The nearest: the frame as far to the right as the subject lets it go, at its full size.
     assert found.frame.x == pytest.approx(600, abs=0.01)
@@ -92,7 +92,7 @@ def test_a_subject_that_must_stay_inside() -> None:
 def test_a_thing_beyond_the_picture() -> None:
     warp = rolled(0)
     found = place(warp, Rectangle(500, 500, 600, 400), Target(down=(2500, 0.5)), None)
-    assert found.in_the_way == ("beyond",) and found.missed_by == pytest.approx(2500 - 1800, abs=0.1)
+    assert found.obstacles == ("beyond",) and found.missed_by == pytest.approx(2500 - 1800, abs=0.1)
     assert found.frame.bottom == pytest.approx(2000, abs=0.01)
 
 
@@ -110,5 +110,5 @@ def test_where_the_picture_is_cut() -> None:
     frame = whole(warp)
     x, top = float(frame.centre[0]), float(warp.outline()[:, 1].min())
     found = place(warp, frame, Target((x, 0.5), (top + 400, 2 / 3)), None)
-    assert (found.missed_by, found.in_the_way) == (0, ("cut",))
+    assert (found.missed_by, found.obstacles) == (0, ("cut",))
     assert found.frame.height == pytest.approx(600)

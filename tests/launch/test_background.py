@@ -17,7 +17,7 @@ from sqlalchemy import Engine
 from sequor.advice.edges import with_corners
 from sequor.jobs.background import Background, BackgroundGoneError
 from sequor.launch import background
-from sequor.launch.background import Helpers
+from sequor.launch.background import Services
 from sequor.launch.mariadb import StartError
 from sequor.operations import takes
 from sequor.operations.revising import get_photo, revise
@@ -60,21 +60,21 @@ def children_of(pid: int) -> list[int]:
     return [int(word) for word in found.stdout.split()]
 
 
-def test_takes_are_made_by_the_worker(helpers: Helpers, store: Store, photo: int) -> None:
-    helpers.background.make_takes(photo, takes.ask(store, photo, [1, 2]))
+def test_takes_are_made_by_the_worker(services: Services, store: Store, photo: int) -> None:
+    services.background.make_takes(photo, takes.ask(store, photo, [1, 2]))
     waited(lambda: all_done(store, photo))
-    assert oct(helpers._run.stat().st_mode)[-3:] == "700"
+    assert oct(services._run.stat().st_mode)[-3:] == "700"
 
 
 @pytest.mark.parametrize("whole", [False, True])
-def test_a_killed_worker_loses_nothing(helpers: Helpers, store: Store, photo: int, whole: bool) -> None:
+def test_a_killed_worker_loses_nothing(services: Services, store: Store, photo: int, whole: bool) -> None:
     """The process that makes the take, or the worker with it: the take is taken up again and made."""
-    helpers.background.make_takes(photo, takes.ask(store, photo, [1, 2]))
+    services.background.make_takes(photo, takes.ask(store, photo, [1, 2]))
     waited(lambda: any(take.state == "running" and take.parts for take in of(store, photo)))
-    children = children_of(helpers.worker.pid)
+    children = children_of(services.worker.pid)
     assert children
     if whole:
-        helpers.worker.process.kill()
+        services.worker.process.kill()
     for child in children:
         os.kill(child, signal.SIGKILL)
     waited(lambda: all_done(store, photo))
@@ -82,14 +82,14 @@ def test_a_killed_worker_loses_nothing(helpers: Helpers, store: Store, photo: in
 
 
 def test_redis_gone_is_said_and_nothing_is_lost(
-    helpers: Helpers, store: Store, photo: int, monkeypatch: pytest.MonkeyPatch
+    services: Services, store: Store, photo: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(background, "AGAIN_SECONDS", 3.0)
-    helpers.redis.process.kill()
-    helpers.redis.process.wait()
+    services.redis.process.kill()
+    services.redis.process.wait()
     key = takes.ask(store, photo, [1])
     with pytest.raises(BackgroundGoneError, match="does not answer. Nothing is lost"):
-        helpers.background.make_takes(photo, key)
+        services.background.make_takes(photo, key)
     assert [take.state for take in of(store, photo)] == ["waiting"]
     waited(lambda: all_done(store, photo))
 
@@ -99,7 +99,7 @@ def test_a_stop_in_the_middle_is_taken_up_by_the_next_start(
 ) -> None:
     monkeypatch.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
     url = engine.url.render_as_string(hide_password=False)
-    first = Helpers(store, url)
+    first = Services(store, url)
     try:
         first.background.make_takes(photo, takes.ask(store, photo, [1, 2, 3]))
         waited(lambda: any(take.state == "running" and take.parts for take in of(store, photo)))
@@ -109,7 +109,7 @@ def test_a_stop_in_the_middle_is_taken_up_by_the_next_start(
     assert time.monotonic() - begun < 8
     assert not Path(first._run).exists() and first.redis.ended and first.worker.ended
     assert takes.unfinished(store)
-    second = Helpers(store, url)
+    second = Services(store, url)
     try:
         waited(lambda: all_done(store, photo))
     finally:
@@ -121,7 +121,7 @@ def test_without_redis_the_start_says_what_to_install(
 ) -> None:
     monkeypatch.setenv("PATH", "/nowhere")
     with pytest.raises(StartError, match="install the Debian package redis-server"):
-        Helpers(store, str(engine.url))
+        Services(store, str(engine.url))
 
 
 def test_a_queue_that_never_was_does_not_hold_anybody_up(tmp_path: Path) -> None:

@@ -7,7 +7,7 @@ import pytest
 from scenes import KINDS, SCENES, Scene, scene
 
 from sequor.core.camera import Attitude
-from sequor.core.estimation.priors import open_bending
+from sequor.core.estimation.priors import open_distortion
 from sequor.core.estimation.solve import Solution, solve
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.look.snap import NoEdgeError, snap
@@ -76,7 +76,7 @@ def test_a_bent_lens_that_nobody_described_is_allowed_for(name: str) -> None:
         if one["kind"] in ("vertical", "horizontal-facing")
     ]
     straight = solve(lines, free_of(seen), seen.camera)
-    left_open = solve(lines, free_of(seen), seen.camera, bending_sd=open_bending(seen.camera))
+    left_open = solve(lines, free_of(seen), seen.camera, distortion_sd=open_distortion(seen.camera))
     assert off(straight, seen, "pitch") > 4 * (straight.sd["pitch"] or 0) and straight.conflicts
     assert left_open.conflicts == ()
     for angle in free_of(seen):

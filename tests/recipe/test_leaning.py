@@ -9,8 +9,8 @@ import pytest
 from pictures import line, recipe
 from worlds import photographed
 
+from sequor.advice.presets import presets
 from sequor.advice.suggestions import EASED_AMOUNT, Offer, offers
-from sequor.advice.ways import ways
 from sequor.core.camera import Attitude
 from sequor.core.distortion.models import no_lens
 from sequor.pipeline.evaluated import Evaluated, evaluate
@@ -187,15 +187,15 @@ def test_ways_and_their_cost() -> None:
     front = [
         seen(name, "level" if name in ("sill", "eave") else "plumb", Attitude(1, 12, 14)) for name in FRONT
     ]
-    three = ways(run(front))
+    three = presets(run(front))
     assert [(way.name, way.chosen, way.determined) for way in three] == [
         ("Tilt only", False, True), ("Walls too", True, True), ("Square-on", False, True),
     ]  # fmt: skip
     for way in three:
         kept = evaluate(way.recipe).cost.kept
         assert f"keeps {100 * kept:.1f} %" in way.words
-    assert ways(run(levels())) == []
-    undetermined = ways(run(walls()))[2]
+    assert presets(run(levels())) == []
+    undetermined = presets(run(walls()))[2]
     assert (undetermined.determined, undetermined.words) == (False, "needs level lines too")
 
 

@@ -90,7 +90,7 @@ def test_a_bowed_horizon_reads_true_through_the_lens() -> None:
 def test_from_straight_things() -> None:
     evaluation = seen(THINGS, ("roll", "k1"), lens={"source": "straight"})
     assert evaluation.warp.lens.k1 == pytest.approx(-0.1, abs=1e-6)
-    assert evaluation.solution.bending.names == ("k1",)
+    assert evaluation.solution.distortion.names == ("k1",)
     assert [result.verdict for result in evaluation.references] == ["agrees"] * 3
     assert lens_words(evaluation) == "from 3 straight things"
     assert bending_words(evaluation) == "bowed outwards, corners in by 10.0 ± 0.2 %"

@@ -83,7 +83,7 @@ def test_evaluate_says_all_that_is_true(own_page: Page, photo: dict[str, Any]) -
     assert answer["lines"][0]["as_taken"] == "left end 2.5° lower"
     assert answer["angles"][0]["words"] == "camera's right side was too low"
     assert [angle["sd"] is None for angle in answer["angles"]] == [False, True, True]
-    assert answer["offers"] is None and answer["ways"] is None
+    assert answer["offers"] is None and answer["presets"] is None
     assert answer["route"]["lines"] == "1 level line"
     assert own_page("GET", f"/api/photos/{photo['photo']['id']}").get_json() == photo
 
@@ -120,9 +120,9 @@ def test_what_lies_under_a_still_line(own_page: Page, bring: Importer) -> None:
     made = own_page("GET", f"/api/photos/{tilted}").get_json()["recipe"]
     made["correction"]["by_hand"] = {"roll": 1.0, "pitch": 0, "yaw": 0}
     lines = [
-        {"way": "level", "ends": [[-50, 201], [650, 201]]},
-        {"way": "upright", "ends": [[300, 390], [300, 250]]},
-        {"way": "level", "ends": [[0, -500], [600, -500]]},
+        {"runs": "level", "ends": [[-50, 201], [650, 201]]},
+        {"runs": "upright", "ends": [[300, 390], [300, 250]]},
+        {"runs": "level", "ends": [[0, -500], [600, -500]]},
     ]
     words = own_page("POST", f"/api/photos/{tilted}/under", json={"recipe": made, "lines": lines}).get_json()[
         "words"
@@ -169,7 +169,7 @@ def test_choices_come_on_request_with_the_recipes_they_lead_to(own_page: Page, p
     walls = [line("a", "plumb", (100, 380), (130, 20)), line("b", "plumb", (500, 380), (470, 20))]
     asked = {"recipe": laid(photo, *walls), "choices": True}
     answer = own_page("POST", "/api/evaluate", json=asked).get_json()
-    assert [way["name"] for way in answer["ways"]] == ["Tilt only", "Walls too", "Square-on"]
+    assert [one["name"] for one in answer["presets"]] == ["Tilt only", "Walls too", "Square-on"]
     (offer,) = answer["offers"]
     assert offer["name"] == "ease"
     kept = keep(own_page, photo, offer["choices"][0]["recipe"], offer["choices"][0]["action"])

@@ -11,11 +11,11 @@ export type Reference = Recipe["references"][number];
 export type Bench = Omit<Schemas["BenchOut"], "recipe" | "evaluation"> & { recipe: Recipe; evaluation: Evaluation };
 type Wire = Schemas["EvaluateOut"];
 type WireOffer = NonNullable<Wire["offers"]>[number];
-export type Way = Omit<NonNullable<Wire["ways"]>[number], "recipe"> & { recipe: Recipe };
+export type Preset = Omit<NonNullable<Wire["presets"]>[number], "recipe"> & { recipe: Recipe };
 export type Offer = Omit<WireOffer, "choices"> & {
   choices: (Omit<WireOffer["choices"][number], "recipe"> & { recipe: Recipe })[];
 };
-export type Evaluation = Omit<Wire, "offers" | "ways"> & { offers: Offer[] | null; ways: Way[] | null };
+export type Evaluation = Omit<Wire, "offers" | "presets"> & { offers: Offer[] | null; presets: Preset[] | null };
 export type LineRow = Evaluation["lines"][number];
 export type Kind = Reference["kind"];
 export type Lens = Recipe["lens"];

@@ -2235,7 +2235,7 @@ export interface components {
         /**
          * EvaluateIn
          * @description A recipe to look at without storing it; ``before`` carries a hand-made frame along. ``choices`` asks
-         *     for offers and ways as well, which takes several evaluations.
+         *     for offers and presets as well, which takes several evaluations.
          */
         EvaluateIn: {
             /** @default null */
@@ -2277,6 +2277,8 @@ export interface components {
                 number,
                 number
             ][];
+            /** Presets */
+            presets: components["schemas"]["PresetOut"][] | null;
             route: components["schemas"]["RouteOut"];
             /** State */
             state: string;
@@ -2286,8 +2288,6 @@ export interface components {
             };
             /** Undetermined */
             undetermined: string[];
-            /** Ways */
-            ways: components["schemas"]["WayOut"][] | null;
         };
         /**
          * ExportIn
@@ -2824,6 +2824,21 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * PresetOut
+         * @description What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it.
+         */
+        PresetOut: {
+            /** Chosen */
+            chosen: boolean;
+            /** Determined */
+            determined: boolean;
+            /** Name */
+            name: string;
+            recipe: components["schemas"]["Recipe"];
+            /** Words */
+            words: string;
+        };
+        /**
          * PrintOut
          * @description The frame on paper: ``shown`` is what a printer that fills the sheet leaves of it, in frame pixels.
          */
@@ -3094,10 +3109,10 @@ export interface components {
                 ]
             ];
             /**
-             * Way
+             * Runs
              * @enum {string}
              */
-            way: "level" | "upright";
+            runs: "level" | "upright";
         };
         /**
          * TakeOut
@@ -3307,21 +3322,6 @@ export interface components {
             version: number;
             /** Versions */
             versions: components["schemas"]["VersionOut"][];
-        };
-        /**
-         * WayOut
-         * @description What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it.
-         */
-        WayOut: {
-            /** Chosen */
-            chosen: boolean;
-            /** Determined */
-            determined: boolean;
-            /** Name */
-            name: string;
-            recipe: components["schemas"]["Recipe"];
-            /** Words */
-            words: string;
         };
     };
     responses: never;

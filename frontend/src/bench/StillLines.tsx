@@ -127,7 +127,7 @@ function useUnder(still: Still[], stage: Size, view: View) {
       if (!recipe) return;
       const lines = still.map((line) => {
         const [a, b] = endsOf(line, stage).map((end) => [...fromStage(view, stage, end)] as [number, number]);
-        return { way: line.way, ends: [a!, b!] as [[number, number], [number, number]] };
+        return { runs: line.way, ends: [a!, b!] as [[number, number], [number, number]] };
       });
       api.under(photo, recipe, lines).then(
         (words) => {

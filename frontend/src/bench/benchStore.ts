@@ -201,7 +201,7 @@ interface Session {
   kept: Recipe | null;
   /** Actions go one after another, each on the version that the one before it left. */
   chain: Promise<unknown>;
-  /** Until offers and ways of what is true now are there. */
+  /** Until offers and presets of what is true now are there. */
   choices: Promise<unknown>;
   /** What the keys have done and is kept once they rest. */
   pending: { change: Change; action: string } | null;
@@ -239,7 +239,7 @@ function keepAhead(own: Session, kept: Recipe | null) {
   if (own === session) set({ kept });
 }
 
-/** `choices`: offers and ways too, which take longer; while something is dragged those from before stay. */
+/** `choices`: offers and presets too, which take longer; while something is dragged those from before stay. */
 async function see(recipe: Recipe, before: Recipe | null, choices: boolean, beside: Seen | null): Promise<Seen> {
   return seenAs(await api.evaluate(recipe, before, choices), recipe, beside);
 }
@@ -364,7 +364,7 @@ function keepIn(own: Session, change: Change, action: string, snap: string[] = [
 }
 
 /**
- * Keep what was chosen among offers or ways. They carry whole recipes, so a choice waits for the actions on their way
+ * Keep what was chosen among offers or presets. They carry whole recipes, so a choice waits for the actions on their way
  * and is looked up again in what is true then; when the question is gone, nothing happens.
  */
 export async function keepChoice(pick: (seen: Seen) => Recipe | undefined, action: string) {
@@ -466,8 +466,8 @@ export async function changeBeside(work: (photo: Photo) => Promise<{ version: nu
   if (failed) throw failed as Error;
 }
 
-/** Offers and ways take longer to find out: until they are there, those from before stay. */
-const withChoicesOf = (seen: Seen, before: Seen): Seen => ({ ...seen, offers: before.offers, ways: before.ways, advice: before.advice });
+/** Offers and presets take longer to find out: until they are there, those from before stay. */
+const withChoicesOf = (seen: Seen, before: Seen): Seen => ({ ...seen, offers: before.offers, presets: before.presets, advice: before.advice });
 
 function take(own: Session, bench: Bench, kept: Draft | null) {
   const quick = seenAs(bench.evaluation, bench.recipe, own.seen);

@@ -17,7 +17,7 @@ class Held {
     const actions = this.stored[id]!;
     const photo = { id, title: `Photo ${id}`, version: actions.length, revision: actions.length } as Photo;
     const recipe = { photo: { width: 3, height: 2, quarter_turns: 0 }, references: [], frame: { rect: null }, made: actions.join(",") } as unknown as Recipe;
-    const evaluation = { map: `${id} ${actions.length}`, mesh: { columns: 1, rows: 1, vertices: "" }, offers: null, ways: null };
+    const evaluation = { map: `${id} ${actions.length}`, mesh: { columns: 1, rows: 1, vertices: "" }, offers: null, presets: null };
     return { photo, recipe, can_undo: true, can_redo: true, action: "", evaluation } as unknown as Bench;
   }
 
@@ -48,7 +48,7 @@ beforeEach(() => {
   vi.spyOn(api, "step").mockImplementation((photo, way) => held.answer(() => held.store(photo, way)));
   vi.spyOn(api, "returnTo").mockImplementation((photo, to) => held.answer(() => held.store(photo, `to ${to}`)));
   vi.spyOn(api, "evaluate").mockImplementation((recipe) =>
-    held.answer(() => ({ map: (recipe as unknown as { made: string }).made, mesh: { columns: 1, rows: 1, vertices: "" }, offers: [], ways: [] }) as never),
+    held.answer(() => ({ map: (recipe as unknown as { made: string }).made, mesh: { columns: 1, rows: 1, vertices: "" }, offers: [], presets: [] }) as never),
   );
 });
 

@@ -20,7 +20,14 @@ from sequor.pipeline.frame import largest_frame, photo_middle, ratio_of
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
-from sequor.wording.frame import frame_ratio_words, length_words, line_words, paper_words, percent, way_words
+from sequor.wording.frame import (
+    frame_ratio_words,
+    length_words,
+    line_words,
+    obstacle_words,
+    paper_words,
+    percent,
+)
 from sequor.wording.report import rect_values
 
 
@@ -174,7 +181,7 @@ def _placed(now: Evaluated, target: Target, around: Rectangle | None, action: st
             frame = Rectangle.about(frame.at(*shares), ratio[0] * scale, ratio[1] * scale, shares)
         frame = frame.inwards(shares if done else (0.5, 0.5))
     after = with_frame(recipe, rect=rect_values(frame))
-    why = way_words(found.in_the_way)
+    why = obstacle_words(found.obstacles)
     if not done:
         words = f"Not possible: {why}. The nearest misses by {found.missed_by:.0f} px."
         return Framed(after, f"{action}, as near as can be", words, False)

@@ -8,7 +8,7 @@ from typing import Literal
 
 from sequor.advice.edges import nothing_cut, same_size, with_edges
 from sequor.advice.frame_actions import with_frame
-from sequor.advice.ways import WAYS
+from sequor.advice.presets import PRESETS
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.frame.cost import Cost, cost
 from sequor.core.rectangle import Rectangle
@@ -66,7 +66,7 @@ def _turned(plain: Recipe, index: int) -> Evaluated | None:
     """The photo turned as a way says; None when the lines do not determine it."""
     if index == 0:
         return None
-    _, angles, _ = WAYS[index - 1]
+    _, angles, _ = PRESETS[index - 1]
     try:
         there = evaluate(taking_out(plain, *angles))
     except RecipeError:

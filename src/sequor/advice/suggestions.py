@@ -111,11 +111,11 @@ def _about_what_is_left(evaluation: Evaluated) -> Iterator[Offer]:
     if known is None or evaluation.solution.conflicts:
         return
     if "pitch" in also and abs(known.attitude.pitch) >= NOTICED_AIM_DEG:
-        way = _with_cost("Walls too", taking_out(recipe, "roll", "pitch"))
-        yield Offer("aim", "The aim can be taken out too: then walls stand upright.", (), way)
+        choices = _with_cost("Walls too", taking_out(recipe, "roll", "pitch"))
+        yield Offer("aim", "The aim can be taken out too: then walls stand upright.", (), choices)
     elif "yaw" in also and abs(known.attitude.yaw) >= NOTICED_AIM_DEG:
-        way = _with_cost("Square-on", taking_out(recipe, *ANGLES))
-        yield Offer("aside", "The picture can be turned square-on too.", (), way)
+        choices = _with_cost("Square-on", taking_out(recipe, *ANGLES))
+        yield Offer("aside", "The picture can be turned square-on too.", (), choices)
 
 
 def _with_cost(name: str, recipe: Recipe) -> tuple[Choice, ...]:

@@ -28,7 +28,7 @@ from sequor.store.models import Photo
 from sequor.store.room import RESERVE, refuse_without_room
 from sequor.web.app import create_app
 
-from .background import Helpers
+from .background import Services
 from .dump import dump, load
 from .mariadb import MariaDB
 from .processes import StartError
@@ -73,13 +73,13 @@ def run(
     if demo:
         load_demo(store, photos)
     jobs.take_up()
-    helpers = Helpers(store, database.url, painter)
+    services = Services(store, database.url, painter)
     try:
         pages = root / "frontend" / "dist"
-        app = create_app(store, jobs, helpers.background, pages, painter)
+        app = create_app(store, jobs, services.background, pages, painter)
         _serve(app, jobs, port, stop)
     finally:
-        helpers.stop()
+        services.stop()
     engine.dispose()
 
 

@@ -29,7 +29,7 @@ AGAIN_SECONDS = 2.0
 log = logging.getLogger(__name__)
 
 
-class Helpers:
+class Services:
     """Redis on a socket that only this user reaches, and one worker; both end with :meth:`stop`.
 
     Redis keeps nothing: the rows of the database say what is still to be done. Raises StartError.

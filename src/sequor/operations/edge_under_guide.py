@@ -14,7 +14,7 @@ from sequor.core.raster.pixels import Picture
 from sequor.core.references.line import direction, lean_of, slope_of
 from sequor.pipeline.evaluated import Evaluated
 
-Way = Literal["level", "upright"]
+Runs = Literal["level", "upright"]
 
 SHORTEST_PX = 12.0
 PIECES = 4
@@ -23,7 +23,7 @@ PIECES = 4
 
 @dataclass(frozen=True)
 class Under:
-    """Angles in degrees, slope or lean as the line's way asks: ``taken_deg`` what now lies along the line had
+    """Angles in degrees, slope or lean as the line runs: ``taken_deg`` what now lies along the line had
     in the photo; ``edge_deg`` is how a real edge there stands now. None: the line misses the picture, or
     there is no clear edge."""
 
@@ -32,7 +32,7 @@ class Under:
     edge_sd_deg: float | None
 
 
-def look_under(picture: Picture, evaluation: Evaluated, way: Way, ends: Array) -> Under:
+def look_under(picture: Picture, evaluation: Evaluated, runs: Runs, ends: Array) -> Under:
     """``ends`` (2, 2) in corrected pixels; ``picture`` the photo's pixels, turned as the recipe says."""
     warp = evaluation.warp
     inside = shapely.LineString(ends).intersection(shapely.Polygon(warp.outline()).buffer(-2))
@@ -40,7 +40,7 @@ def look_under(picture: Picture, evaluation: Evaluated, way: Way, ends: Array) -
     if not pieces:
         return Under(None, None, None)
     along = np.asarray(max(pieces, key=lambda piece: piece.length).coords)[[0, -1]]
-    angle = slope_of if way == "level" else lean_of
+    angle = slope_of if runs == "level" else lean_of
     taken = angle(direction(warp.to_photo(along))[0])
     found = _edge(picture, evaluation, along)
     if found is None:

@@ -19,10 +19,10 @@ PHOTO = ("photo.width", "photo.height", "photo.quarter_turns")
 
 def solved_lens(evaluated: Evaluated) -> LensPart:
     """The recipe's lens with the terms that straight things determined."""
-    part, bending = evaluated.recipe.lens, evaluated.solution.bending
-    if evaluated.recipe.correction.solved or not bending.names:
+    part, distortion = evaluated.recipe.lens, evaluated.solution.distortion
+    if evaluated.recipe.correction.solved or not distortion.names:
         return part
-    values = {name: getattr(evaluated.standing.lens, name) for name in TERMS if name in bending.names}
+    values = {name: getattr(evaluated.standing.lens, name) for name in TERMS if name in distortion.names}
     return evolve(part, source="straight", profile=None, **values)
 
 

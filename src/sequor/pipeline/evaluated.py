@@ -172,11 +172,11 @@ class Evaluated:
     @property
     def corner_sd(self) -> float | None:
         """The standard deviation of the same, where straight things told it."""
-        bending = self.solution.bending
-        if self.recipe.lens.source != "straight" or not bending.names:
+        distortion = self.solution.distortion
+        if self.recipe.lens.source != "straight" or not distortion.names:
             return None
-        by = np.array([self.corner ** (2 if name == "k1" else 4) for name in bending.names])
-        return float(np.sqrt(by @ bending.covariance @ by))
+        by = np.array([self.corner ** (2 if name == "k1" else 4) for name in distortion.names])
+        return float(np.sqrt(by @ distortion.covariance @ by))
 
     @property
     def advice(self) -> Advice | None:

@@ -10,7 +10,7 @@ import numpy as np
 from sequor.core.camera import Attitude, Intrinsics, intrinsics
 from sequor.core.distortion.models import Lens, database_lens, half_diagonal
 from sequor.core.estimation import solve as solving
-from sequor.core.estimation.priors import open_bending
+from sequor.core.estimation.priors import open_distortion
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.pipeline.references import as_reference, ideal_references
 from sequor.pipeline.stage import Stage
@@ -42,8 +42,8 @@ class Solve(Stage[solving.Solution]):
         if recipe.lens.model != "brown" and set(TERMS) & set(recipe.correction.free):
             raise RecipeError("k1 and k2 can only be solved for in the lens model brown", "correction.free")
         references = [as_reference(part) for part in recipe.references]
-        bending_sd = 0.0 if recipe.lens.source in ("profile", "manual") else open_bending(camera)
-        return solving.solve(references, recipe.correction.free, camera, lens, bending_sd)
+        distortion_sd = 0.0 if recipe.lens.source in ("profile", "manual") else open_distortion(camera)
+        return solving.solve(references, recipe.correction.free, camera, lens, distortion_sd)
 
 
 @dataclass(frozen=True)
@@ -70,8 +70,10 @@ class Stand(Stage[Standing]):
         if correction.solved:
             return Standing(camera, replace(solution, attitude=as_it_stands(correction)), lens)
         attitude = Attitude(**{name: rounded(getattr(solution.attitude, name)) for name in ANGLES})
-        if solution.bending.names:
-            lens = replace(lens, k1=rounded(solution.bending.lens.k1), k2=rounded(solution.bending.lens.k2))
+        if solution.distortion.names:
+            lens = replace(
+                lens, k1=rounded(solution.distortion.lens.k1), k2=rounded(solution.distortion.lens.k2)
+            )
         if solution.focal_sd is not None:
             focal = rounded(solution.focal_px, 9)
             camera = replace(camera, focal_px=focal, focal_sd=solution.focal_sd, source="lines")

@@ -14,16 +14,15 @@ from sequor.jobs.jobs import Jobs
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
-
-from .bench import bench
-from .frames import frames
-from .guard import Guard, token_of
-from .limits import Identifier, StrictJson, refuse_too_large, refuse_without_room_for_change
-from .photos import FOREVER, photos
-from .problems import Problem, register_problems
-from .services import MakesTakes, Services
-from .takes import takes_of
-from .versions import versions_of
+from sequor.web.bench.routes import bench
+from sequor.web.context import Context, MakesTakes
+from sequor.web.frames.routes import frames
+from sequor.web.guard import Guard, token_of
+from sequor.web.limits import Identifier, StrictJson, refuse_too_large, refuse_without_room_for_change
+from sequor.web.photos.routes import FOREVER, photos
+from sequor.web.problems import Problem, register_problems
+from sequor.web.takes.routes import takes_of
+from sequor.web.versions.routes import versions_of
 
 LARGEST_BODY = 410_000_000
 PAGE_TYPES = ["text/html", "text/css", "text/javascript", "application/javascript", "image/svg+xml"]
@@ -52,7 +51,7 @@ def create_app(
     app.json = StrictJson(app)
     app.url_map.converters["int"] = Identifier
     guard = Guard(token_of(store.folder))
-    app.extensions["sequor"] = Services(store, jobs, background, Originals(store), guard.token, painter)
+    app.extensions["sequor"] = Context(store, jobs, background, Originals(store), guard.token, painter)
     app.before_request(guard.before)
     app.before_request(refuse_too_large)
     app.before_request(refuse_without_room_for_change)

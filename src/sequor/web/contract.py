@@ -13,8 +13,7 @@ from sequor.jobs.jobs import Jobs
 from sequor.painter.stand_in import create_stand_in
 from sequor.recipe.model import json_schema
 from sequor.store.database import Store, connect
-
-from .app import create_app
+from sequor.web.app import create_app
 
 
 def openapi() -> dict[str, Any]:

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from flask import Response, g, request
 
-from .problems import Problem
+from sequor.web.problems import Problem
 
 SAFE = {"GET", "HEAD", "OPTIONS"}
 TOKEN_HEADER = "X-Sequor-Token"

@@ -11,8 +11,7 @@ from flask.json.provider import DefaultJSONProvider
 from werkzeug.routing import IntegerConverter, Map
 
 from sequor.store.room import RESERVE, refuse_without_room
-
-from .problems import Problem
+from sequor.web.problems import Problem
 
 LARGEST_JSON = 4_000_000
 DEEPEST = 24
@@ -98,10 +97,10 @@ def refuse_too_large() -> None:
 
 def refuse_without_room_for_change() -> None:
     """Let nothing be changed that would take the database's last room. Raises NoRoomError."""
-    from .services import services
+    from sequor.web.context import context
 
     if request.method in ("GET", "HEAD", "OPTIONS") or request.endpoint in CHANGES_NOTHING:
         return
     uploaded = (request.content_length or 0) if request.endpoint == UPLOAD else 0
     # An upload is stored once and then linked; its screen pictures take about a tenth more.
-    refuse_without_room(services().store.folder, int(1.1 * uploaded), RESERVE)
+    refuse_without_room(context().store.folder, int(1.1 * uploaded), RESERVE)

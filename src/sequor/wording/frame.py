@@ -5,7 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 
 from sequor.core.frame.composition import SHARES
-from sequor.core.frame.placing import Way
+from sequor.core.frame.placing import Obstacle
 from sequor.core.frame.print import COARSE_PPI, MM_PER, Printed, Unit, iso_a
 from sequor.core.frame.ratio import parse_ratio
 from sequor.pipeline.evaluated import Evaluated
@@ -145,19 +145,19 @@ def cut_words(printed: Printed, evaluation: Evaluated) -> str:
     return f"A printer that fills the sheet cuts off {percent(printed.cut)} of it, {' and '.join(ends)}{hurt}"
 
 
-def way_words(ways: tuple[Way, ...]) -> str:
+def obstacle_words(obstacles: tuple[Obstacle, ...]) -> str:
     """What is in the way of a frame.
 
-    >>> way_words(("top", "left"))
+    >>> obstacle_words(("top", "left"))
     "the picture's upper edge and left edge are in the way"
     """
-    if "subject" in ways:
+    if "subject" in obstacles:
         return "the subject must stay inside"
-    if "beyond" in ways:
+    if "beyond" in obstacles:
         return "it lies beyond the picture"
-    sides = [SIDES[way] for way in ways if way in SIDES]
+    sides = [SIDES[one] for one in obstacles if one in SIDES]
     if not sides:
-        return "the place where the picture is cut is in the way" if ways else "the frame would vanish"
+        return "the place where the picture is cut is in the way" if obstacles else "the frame would vanish"
     return f"the picture's {' and '.join(sides)} {'are' if len(sides) > 1 else 'is'} in the way"
 
 

@@ -79,7 +79,7 @@ def solve_report(evaluation: Evaluated) -> dict[str, Any]:
         "focal_px": evaluation.camera.focal_px,
         "focal_source": evaluation.camera.source,
         "lens": lens.model_dump(),
-        "sd": {**solution.sd, **{name: solution.bending.sd(name) for name in terms}},
+        "sd": {**solution.sd, **{name: solution.distortion.sd(name) for name in terms}},
         "sd_known": solution.sd_known,
         "undetermined": list(solution.undetermined),
         "references": [
@@ -157,7 +157,7 @@ def rect_values(rectangle: Rectangle) -> tuple[float, float, int, int]:
 def with_solved_values(recipe: Recipe, evaluation: Evaluated) -> Recipe:
     """The recipe with the solved values written in; unchanged when nothing was there to solve from."""
     solution = evaluation.solution
-    if not solution.solved and not solution.bending.names:
+    if not solution.solved and not solution.distortion.names:
         return recipe
     values: dict[str, float] = {
         name: float(np.round(getattr(solution.attitude, name), 12)) for name in ANGLES

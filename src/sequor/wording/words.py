@@ -93,11 +93,11 @@ def lens_words(evaluation: Evaluated) -> str:
     if part.profile is not None:
         return f"profile: {_without_maker(part.profile)}"
     if part.source == "straight":
-        bending = evaluation.solution.bending
-        if not bending.things:
+        distortion = evaluation.solution.distortion
+        if not distortion.things:
             return "no straight thing yet"
-        things = "1 straight thing" if bending.things == 1 else f"{bending.things} straight things"
-        return f"from {things}" if bending.names else f"{things}, not enough"
+        things = "1 straight thing" if distortion.things == 1 else f"{distortion.things} straight things"
+        return f"from {things}" if distortion.names else f"{things}, not enough"
     return "by hand" if part.source == "manual" else "not corrected"
 
 
@@ -125,20 +125,20 @@ def bending_words(evaluation: Evaluated) -> str:
 
 
 def under_words(
-    way: Literal["level", "upright"], taken: float | None, edge: float | None, edge_sd: float | None
+    runs: Literal["level", "upright"], taken: float | None, edge: float | None, edge_sd: float | None
 ) -> str:
     """What the picture does under a still line: how an edge there stands now, and what that was as taken."""
     if taken is None:
         return "beside the picture"
-    ways = (
+    said = (
         ("right end", "left end", "lower", "runs level")
-        if way == "level"
+        if runs == "level"
         else ("leans right", "leans left", "", "stands upright")
     )
-    before = f"as taken: {side_words(taken, *ways, 2)}"
+    before = f"as taken: {side_words(taken, *said, 2)}"
     if edge is None or edge_sd is None:
         return f"no clear edge · {before}"
-    return f"edge: {side_words(edge, *ways, decimals_for(HALF_WIDTH_95 * edge_sd))} · {before}"
+    return f"edge: {side_words(edge, *said, decimals_for(HALF_WIDTH_95 * edge_sd))} · {before}"
 
 
 def lines_words(evaluation: Evaluated) -> str:

@@ -26,7 +26,7 @@ function seenWith(references: Reference[], more: Partial<Seen> = {}): Seen {
     id, kind, number: at + 1, as_taken: `${id} as taken`, after: "0.00°", plus_minus: "± 0.1°", verdict: "agrees", verdict_words: `${id} agrees`,
   }));
   const angles = [angle("roll", 0.1), angle("pitch", null), angle("yaw", null)];
-  return { lines, angles, mesh: plainMesh(300, 200), focal: { words: "28 mm at 35 mm, assumed" }, offers: [], ways: [], ...more } as unknown as Seen;
+  return { lines, angles, mesh: plainMesh(300, 200), focal: { words: "28 mm at 35 mm, assumed" }, offers: [], presets: [], ...more } as unknown as Seen;
 }
 
 function show(references: Reference[], more: Partial<Seen> = {}) {
@@ -113,14 +113,14 @@ describe("the field book", () => {
   });
 });
 
-describe("ways and offers", () => {
+describe("presets and offers", () => {
   it("name what each way costs, and take one by its recipe", async () => {
     const square = recipeWith(line("r1", "level", { weight: 3 }));
-    const ways = [
+    const presets = [
       { name: "Tilt only", chosen: true, determined: true, words: "keeps 90.0 %", recipe: recipeWith() },
       { name: "Square-on", chosen: false, determined: true, words: "keeps 60.0 %", recipe: square },
     ];
-    show([line("r1", "level")], { ways });
+    show([line("r1", "level")], { presets });
     const group = within(screen.getByRole("group", { name: "What to take out" }));
     fireEvent.click(group.getByRole("button", { name: "Square-on keeps 60.0 %" }));
     await vi.waitFor(() => expect(kept()[1]).toBe(square), PATIENT);

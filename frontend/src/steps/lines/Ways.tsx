@@ -6,11 +6,11 @@ import { previewed } from "../../bench/preview";
 
 /** Only the tilt, leaning walls too, or square-on: each with its cost before it is taken. */
 export function Ways() {
-  const ways = useBench((state) => state.seen?.ways);
-  if (!ways?.length) return null;
+  const presets = useBench((state) => state.seen?.presets);
+  if (!presets?.length) return null;
   return (
     <Flex gap="5px" mt="4px" role="group" aria-label="What to take out">
-      {ways.map(({ name, chosen, determined, words, recipe }) => (
+      {presets.map(({ name, chosen, determined, words, recipe }) => (
         <Touch
           key={name}
           flex="1 1 0"
@@ -24,7 +24,7 @@ export function Ways() {
           aria-pressed={chosen}
           disabled={!determined && !chosen}
           {...(chosen ? {} : previewed(recipe))}
-          onClick={() => chosen || void keepChoice((seen) => seen.ways?.find((way) => way.name === name)?.recipe, name)}
+          onClick={() => chosen || void keepChoice((seen) => seen.presets?.find((one) => one.name === name)?.recipe, name)}
         >
           {name}{" "}
           <Box as="span" fontSize="12px" fontWeight={400} color="second">

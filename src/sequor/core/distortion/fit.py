@@ -42,7 +42,7 @@ with the terms, so that the cost need not fall."""
 
 
 @dataclass(frozen=True)
-class Bending:
+class DistortionFit:
     """What the straight things say: the lens, the names of the terms that they determine, and those terms'
     covariance (N, N). ``things`` is how many took part."""
 
@@ -59,16 +59,16 @@ class Bending:
         return float(np.sqrt(self.covariance[at, at]))
 
 
-def solve_bending(
+def fit_distortion(
     references: Sequence[Reference], free: Sequence[str], lens: Lens, corner_px: float
-) -> Bending:
+) -> DistortionFit:
     """The terms named in ``free`` from the active straight references; all others are held.
 
     ``corner_px`` is how far the photo's corner lies from its middle. Terms enter in the order k1, k2, each
     only if the things determine it.
     """
     things = [one for one in references if one.active and one.rules.tells_lens]
-    found = Bending(lens, (), np.zeros((0, 0)), len(things))
+    found = DistortionFit(lens, (), np.zeros((0, 0)), len(things))
     equations = sum(len(one.points) - 2 for one in things)
     for name in TERMS:
         tried = (*found.names, name)
@@ -83,7 +83,7 @@ def solve_bending(
     return found
 
 
-def _fitted(things: Sequence[Reference], names: tuple[BentBy, ...], lens: Lens) -> Bending | None:
+def _fitted(things: Sequence[Reference], names: tuple[BentBy, ...], lens: Lens) -> DistortionFit | None:
     """Gauss and Newton's iteration, its steps halved until they lead downhill; None when the terms say
     nothing."""
     here = _distances(things, lens, names)
@@ -114,7 +114,7 @@ def _fitted(things: Sequence[Reference], names: tuple[BentBy, ...], lens: Lens) 
             break
     slopes = here[1]
     covariance = np.asarray(np.linalg.inv(slopes.T @ slopes), np.float64)
-    return Bending(lens, names, covariance, len(things))
+    return DistortionFit(lens, names, covariance, len(things))
 
 
 def _moved(lens: Lens, names: tuple[str, ...], step: Array) -> Lens:

@@ -1,4 +1,4 @@
-"""The bending of the lens, both ways: Brown's model and those of the open lens database.
+"""The bending of the lens, both rays: Brown's model and those of the open lens database.
 
 Recorded from ideal, about the principal point, with r counted in ``unit_px``::
 
@@ -58,12 +58,12 @@ class Lens:
         """The ideal radius in ``unit_px`` up to which the terms hold: the warp still grows there, and
         taking it out enlarges at most ``STRONGEST_SCALE`` times. Infinite when it holds to ``FARTHEST``."""
         around = np.linspace(0.0, 2 * np.pi, 24 if self.p1 or self.p2 else 1, endpoint=False)
-        ways = np.stack([np.cos(around), np.sin(around)], axis=-1)
+        rays = np.stack([np.cos(around), np.sin(around)], axis=-1)
         near, far = 0.0, FARTHEST
         # Looked at ever more closely about the first radius at which some way ends.
         for _ in range(4):
             radius = np.linspace(near, far, 65)
-            _, jacobian = self._forward((radius[:, None, None] * ways).reshape(-1, 2))
+            _, jacobian = self._forward((radius[:, None, None] * rays).reshape(-1, 2))
             growing = (_det(jacobian) > STRONGEST_SCALE**-2).reshape(len(radius), -1).all(axis=1)
             if np.all(growing):
                 return np.inf

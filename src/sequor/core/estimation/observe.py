@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from sequor.core.camera import Array, Intrinsics
-from sequor.core.distortion.fit import Bending
+from sequor.core.distortion.fit import DistortionFit
 from sequor.core.distortion.models import Lens
 from sequor.core.estimation.equations import Observations, Shape
 from sequor.core.estimation.priors import Prior
@@ -19,12 +19,12 @@ SHARED = 1e-12
 
 
 def observe(
-    references: Sequence[Reference], camera: Intrinsics, bending: Bending, with_shapes: bool
+    references: Sequence[Reference], camera: Intrinsics, distortion: DistortionFit, with_shapes: bool
 ) -> tuple[Observations, tuple[str, ...]]:
     """The equations of the references that count, and the ids of receding ones alone in their group.
 
-    ``bending``: the lens, and how surely its terms are known. ``with_shapes``: known shapes of rectangles add
-    an equation (when the focal length is to be found).
+    ``distortion``: the lens, and how surely its terms are known. ``with_shapes``: known shapes of rectangles
+    add an equation (when the focal length is to be found).
     """
     used, single, group_names = _taking_part(references)
     first: list[Array] = []
@@ -36,17 +36,17 @@ def observe(
     noise: list[tuple[int, int, Array, Array, float]] = []
     shapes: list[tuple[int, Array, float, Array, int]] = []
     columns = 0
-    places = _ideal(used, camera, bending.lens)
+    places = _ideal(used, camera, distortion.lens)
     for index, (one, (ideal, stretch)) in enumerate(zip(used, places, strict=True)):
         sigma = max(one.sigma_px, SMALLEST_SIGMA_PX)
         if one.rules.joined:
             steps = sigma * np.moveaxis(stretch, 2, 1)
             for side in range(4):
                 here, there = side, (side + 1) % 4
-                for corner, facing, way in ((here, there, 1.0), (there, here, -1.0)):
+                for corner, facing, turned in ((here, there, 1.0), (there, here, -1.0)):
                     for axis in (0, 1):
                         column = columns + 2 * corner + axis
-                        noise.append((len(first), column, steps[corner, axis], ideal[facing], way))
+                        noise.append((len(first), column, steps[corner, axis], ideal[facing], turned))
                 first.append(ideal[here])
                 last.append(ideal[there])
                 kinds.append(one.rules.directions[side])
@@ -70,7 +70,7 @@ def observe(
     rows = len(first)
     p, q = (np.array(ends, float).reshape(-1, 2) for ends in (first, last))
     normals = _normals(p, q)
-    bent, corners_bent = _bent(used, places, bending, normals)
+    bent, corners_bent = _bent(used, places, distortion, normals)
     known = tuple(
         Shape(corners, ratio, rows + at, start_column, steps, corners_bent[:, index])
         for at, (index, corners, ratio, steps, start_column) in enumerate(shapes)
@@ -98,7 +98,7 @@ def observe(
         weights=np.array([used[index].weight for index in owner], float),
         bent=bent,
         shapes=known,
-        prior=Prior(terms=bending.covariance),
+        prior=Prior(terms=distortion.covariance),
     )
     return seen, single
 
@@ -109,29 +109,32 @@ def _normals(p: Array, q: Array) -> Array:
 
 
 def _bent(
-    references: Sequence[Reference], points: Sequence[tuple[Array, Array]], bending: Bending, normals: Array
+    references: Sequence[Reference],
+    points: Sequence[tuple[Array, Array]],
+    distortion: DistortionFit,
+    normals: Array,
 ) -> tuple[Array, Array]:
     """What each term of the lens does to the normals, per unit and per unit squared, (terms, 2, N, 3), and to
     the corners of every reference that is a rectangle, per unit, (terms, references, 4, 2)."""
-    of_normals = np.zeros((len(bending.names), 2, *normals.shape))
-    of_corners = np.zeros((len(bending.names), len(references), 4, 2))
-    for number, name in enumerate(bending.names):
+    of_normals = np.zeros((len(distortion.names), 2, *normals.shape))
+    of_corners = np.zeros((len(distortion.names), len(references), 4, 2))
+    for number, name in enumerate(distortion.names):
         if not references:
             break
-        step = float(np.sqrt(bending.covariance[number, number]))
+        step = float(np.sqrt(distortion.covariance[number, number]))
         both: list[Array] = []
         for index, (one, (ideal, stretch)) in enumerate(zip(references, points, strict=True)):
-            moved, bowed = bending.lens.moved_by(name, ideal, stretch)
-            ways = ideal + np.multiply.outer([step, -step], moved) + step**2 * bowed
+            moved, bowed = distortion.lens.moved_by(name, ideal, stretch)
+            moved_both = ideal + np.multiply.outer([step, -step], moved) + step**2 * bowed
             if one.rules.joined:
                 of_corners[number, index] = moved
-                both += [ways[:, [side, (side + 1) % 4]] for side in range(4)]
+                both += [moved_both[:, [side, (side + 1) % 4]] for side in range(4)]
             elif len(ideal) == 2:
-                both.append(ways)
+                both.append(moved_both)
             else:
-                both.append(np.stack([_as_two_ends(way, stretch, 1.0)[0] for way in ways]))
+                both.append(np.stack([_as_two_ends(one_moved, stretch, 1.0)[0] for one_moved in moved_both]))
         ends = np.stack(both)
-        there, back = (_normals(ends[:, way, 0], ends[:, way, 1]) for way in (0, 1))
+        there, back = (_normals(ends[:, sign, 0], ends[:, sign, 1]) for sign in (0, 1))
         # The line through many points may come out the other way round.
         there, back = (np.sign(np.sum(one * normals, axis=1))[:, None] * one for one in (there, back))
         of_normals[number] = (there - back) / (2 * step), (there + back - 2 * normals) / (2 * step**2)

@@ -32,7 +32,7 @@ WIDE_OPEN = 1e3
 """In radians: nothing is known of where receding lines run, and a line along the horizon leaves it open."""
 
 
-def open_bending(camera: Intrinsics) -> float:
+def open_distortion(camera: Intrinsics) -> float:
     """The standard deviation of k1, in half diagonals, where nothing tells how the lens bends."""
     return 0.0 if camera.equivalent_mm >= LONG_35MM else BENDING_SD
 

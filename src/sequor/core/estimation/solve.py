@@ -16,7 +16,7 @@ from typing import Literal
 import numpy as np
 
 from sequor.core.camera import Array, Attitude, Intrinsics
-from sequor.core.distortion.fit import Bending, solve_bending
+from sequor.core.distortion.fit import DistortionFit, fit_distortion
 from sequor.core.distortion.models import Lens, half_diagonal, no_lens
 from sequor.core.estimation.consistency import (
     CHECKED_FROM,
@@ -53,7 +53,7 @@ class Known:
     names: tuple[str, ...]
     at: Unknowns
     covariance: Array
-    lens: Bending
+    lens: DistortionFit
 
     def sd_deg(self, angle: str) -> float | None:
         """The standard deviation of an angle in degrees, None where it was not looked for."""
@@ -85,7 +85,7 @@ class Solution:
     length was solved for. ``also_determined`` names angles that could be taken out and are not free.
     ``redundancy`` says for every reference that took part how much the others check it, 0 (not at all) to 1;
     ``azimuths`` the direction in degrees in which each group of receding lines runs, 0 straight ahead.
-    ``bending`` is the lens that was held or solved for.
+    ``distortion`` is the lens that was held or solved for.
     """
 
     attitude: Attitude
@@ -98,7 +98,7 @@ class Solution:
     conflicts: tuple[Conflict, ...]
     redundancy: dict[str, float]
     azimuths: dict[str, float]
-    bending: Bending
+    distortion: DistortionFit
 
     @property
     def solved(self) -> bool:
@@ -117,11 +117,11 @@ def solve(
     free: Sequence[Unknown],
     camera: Intrinsics,
     lens: Lens | None = None,
-    bending_sd: float = 0.0,
+    distortion_sd: float = 0.0,
 ) -> Solution:
     """Solve in full from the active references, and take out what is free and determined.
 
-    ``bending_sd``: the standard deviation of the lens's k1, counted in half diagonals of the photo, where
+    ``distortion_sd``: the standard deviation of the lens's k1, counted in half diagonals of the photo, where
     straight things do not tell it; 0 when the lens is known.
 
     Raises ValueError when a reference reaches beyond what the lens terms describe.
@@ -133,15 +133,15 @@ def solve(
     """
     lens = lens or no_lens(camera.width, camera.height)
     corner = half_diagonal(camera.width, camera.height)
-    bending = solve_bending(references, free, lens, corner)
-    open_bending = bending
-    if not bending.names and bending_sd > 0:
-        sd = bending_sd * (lens.unit_px / corner) ** 2
-        open_bending = replace(bending, names=("k1",), covariance=np.array([[sd**2]]))
-    seen, single = observe(references, camera, open_bending, "focal_px" in free)
+    distortion = fit_distortion(references, free, lens, corner)
+    open_distortion = distortion
+    if not distortion.names and distortion_sd > 0:
+        sd = distortion_sd * (lens.unit_px / corner) ** 2
+        open_distortion = replace(distortion, names=("k1",), covariance=np.array([[sd**2]]))
+    seen, single = observe(references, camera, open_distortion, "focal_px" in free)
     seen, wanted, at = select_parameters(seen, free, camera)
     if not wanted:
-        return _nothing_known(free, single, camera, bending)
+        return _nothing_known(free, single, camera, distortion)
     if _needs_too_strong_an_aim(seen, at, wanted, camera):
         wanted = tuple(name for name in wanted if name != "pitch")
         at = least_squares(seen, replace(at, pitch=0.0), wanted)
@@ -156,9 +156,9 @@ def solve(
         at = least_squares(seen, at, wanted, weights)
     covariance = covariance_matrix(seen, at, wanted, weights)
     if covariance is None:
-        return _nothing_known(free, single, camera, bending)
+        return _nothing_known(free, single, camera, distortion)
     known = Known(
-        seen, wanted, at, with_open_focal(covariance, seen, at, wanted, weights, camera), open_bending
+        seen, wanted, at, with_open_focal(covariance, seen, at, wanted, weights, camera), open_distortion
     )
     determined = {name for name in wanted if name != "pitch" or pitch_determined(seen, at, wanted)}
     taken = [name for name in free if name in determined]
@@ -169,24 +169,26 @@ def solve(
         sd={name: known.sd_deg(name) if name in taken else None for name in ANGLES},
         focal_sd=known.focal_sd if "focal_px" in taken else None,
         known=known,
-        undetermined=(*(name for name in free if name not in (*taken, *bending.names)), *single),
+        undetermined=(*(name for name in free if name not in (*taken, *distortion.names)), *single),
         also_determined=tuple(name for name in ANGLES if name in determined and name not in taken),
         conflicts=tuple(explained(conflict, references, seen, at, wanted, camera) for conflict in conflicts),
         redundancy=redundancy_numbers(seen, at, wanted, covariance),
         azimuths={
             name: fold(float(np.rad2deg(at.azimuths[index]))) for index, name in enumerate(seen.group_names)
         },
-        bending=bending,
+        distortion=distortion,
     )
 
 
 def _nothing_known(
-    free: Sequence[Unknown], single: Sequence[str], camera: Intrinsics, bending: Bending
+    free: Sequence[Unknown], single: Sequence[str], camera: Intrinsics, distortion: DistortionFit
 ) -> Solution:
     """The lines do not say how the camera was held."""
-    undetermined = (*(name for name in free if name not in bending.names), *single)
+    undetermined = (*(name for name in free if name not in distortion.names), *single)
     nothing: dict[str, float | None] = dict.fromkeys(ANGLES)
-    return Solution(Attitude(), camera.focal_px, nothing, None, None, undetermined, (), (), {}, {}, bending)
+    return Solution(
+        Attitude(), camera.focal_px, nothing, None, None, undetermined, (), (), {}, {}, distortion
+    )
 
 
 def _needs_too_strong_an_aim(

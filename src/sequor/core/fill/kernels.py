@@ -119,9 +119,9 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                 if turn == 0:
                     best = unlike(image, row, column, best_row, best_column, np.float32(3e38))
                     best += farness(best_row - row, best_column - column, weight, guide[k])
-                for way in range(2):
-                    beside_row = row + (step if way == 1 else 0)
-                    beside_column = column + (step if way == 0 else 0)
+                for axis in range(2):
+                    beside_row = row + (step if axis == 1 else 0)
+                    beside_column = column + (step if axis == 0 else 0)
                     if not (0 <= beside_row < height and 0 <= beside_column < width):
                         continue
                     j = number[beside_row, beside_column]

@@ -87,9 +87,9 @@ def _segments(grey: Values, deep: Values) -> list[Points]:
         # A horizon runs into the hole at both ends.
         ends = np.concatenate([one, one[:, ::-1]])
         ends[:, 1] = _before_hole(ends, deep)
-        ways = ends[:, 1] - ends[:, 0]
-        lengths = np.linalg.norm(ways, axis=1)
-        before = ends[:, 1] - ways * (BEGUN / np.maximum(lengths, 1e-6))[:, None]
+        runs = ends[:, 1] - ends[:, 0]
+        lengths = np.linalg.norm(runs, axis=1)
+        before = ends[:, 1] - runs * (BEGUN / np.maximum(lengths, 1e-6))[:, None]
         away = _at(deep, ends[:, 1])
         nearing = (_at(deep, before) - away) / BEGUN
         chosen = (lengths >= BEGUN) & (nearing >= FLATTEST) & (away <= REACH * nearing)
@@ -109,9 +109,9 @@ def _before_hole(ends: Points, deep: Values) -> Points:
 
 def _entering(ends: Points, slopes: tuple[Values, Values], deep: Values) -> tuple[float, ...] | None:
     """The line that a segment makes in the hole, when its edge goes on to it."""
-    way = ends[1] - ends[0]
-    length = float(np.hypot(*way))
-    direction = way / length
+    run = ends[1] - ends[0]
+    length = float(np.hypot(*run))
+    direction = run / length
     normal = np.array([-direction[1], direction[0]])
 
     def strength(t: Vector) -> Vector:

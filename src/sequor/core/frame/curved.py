@@ -62,8 +62,8 @@ def largest_in_bent(
 
     # Of equally large ones the nearest: straight there, then what is still open along either axis.
     free = np.array([constraints.across is None, constraints.down is None], float)
-    for way in (np.array([1.0, 1.0]), np.array([1.0, 0.0]), np.array([0.0, 1.0])):
-        step = way * free * (wanted - anchor)
+    for axes in (np.array([1.0, 1.0]), np.array([1.0, 0.0]), np.array([0.0, 1.0])):
+        step = axes * free * (wanted - anchor)
         open_, closed = 0.0, 1.0
         if as_large(anchor + step):
             open_ = 1.0

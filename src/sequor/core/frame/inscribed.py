@@ -25,13 +25,13 @@ def edges_of(polygon: Array, a: float = 0.0, b: float = 0.0) -> Array:
     """The edges (N, 8) of a polygon (N, 2): both ends, the way between them, and on either side of it
     1 / how far a square of half side 1, hung on the anchor (a, b), reaches across that way."""
     following = np.roll(polygon, -1, axis=0)
-    way = following - polygon
-    dx, dy = way.T
+    along = following - polygon
+    dx, dy = along.T
     left, right, top, bottom = 1 + a, 1 - a, 1 + b, 1 - b
     there = np.maximum(dy * right, -dy * left) + np.maximum(-dx * bottom, dx * top)
     back = np.maximum(-dy * right, dy * left) + np.maximum(dx * bottom, -dx * top)
     reaches = [1 / np.maximum(reach, 1e-300) for reach in (there, back)]
-    return np.column_stack([polygon, following, way, *reaches])
+    return np.column_stack([polygon, following, along, *reaches])
 
 
 def sides_of(a: float, b: float) -> Array:

@@ -19,7 +19,7 @@ from sequor.core.frame.largest import largest
 from sequor.core.rectangle import Rectangle
 from sequor.core.warp.base import Warp
 
-Way = Literal["top", "right", "bottom", "left", "cut", "subject", "beyond", "narrow"]
+Obstacle = Literal["top", "right", "bottom", "left", "cut", "subject", "beyond", "narrow"]
 """What is in the way: a side of the photo; where it is cut; that the subject must stay inside; that the thing
 lies beyond the picture; that a frame of this ratio cannot hold the subject at all."""
 
@@ -70,12 +70,12 @@ class Target:
 @dataclass(frozen=True)
 class Placed:
     """The frame after placing, exact. ``scale``: its size in units of that before. ``missed_by``: corrected
-    pixels that are still missing, 0 when it could be done. ``in_the_way``: what made it shrink or stop."""
+    pixels that are still missing, 0 when it could be done. ``obstacles``: what made it shrink or stop."""
 
     frame: Rectangle
     scale: float
     missed_by: float
-    in_the_way: tuple[Way, ...]
+    obstacles: tuple[Obstacle, ...]
 
 
 def place(
@@ -96,8 +96,8 @@ def place(
         return Placed(found, scale, 0.0, () if scale > 1 - 1e-6 else _touched(warp, outline, found))
     why = _why_not(outline, frame, target, around)
     nearest = _nearest(outline, frame, target, around)
-    in_the_way = (why,) if why else _touched(warp, outline, nearest)
-    return Placed(nearest, nearest.width / frame.width, target.missed_by(nearest), in_the_way)
+    obstacles = (why,) if why else _touched(warp, outline, nearest)
+    return Placed(nearest, nearest.width / frame.width, target.missed_by(nearest), obstacles)
 
 
 def _endless(frame: Rectangle, warp: Warp) -> Array:
@@ -142,7 +142,7 @@ def _nearest(outline: Array, frame: Rectangle, target: Target, around: Rectangle
     return best
 
 
-def _why_not(outline: Array, frame: Rectangle, target: Target, around: Rectangle | None) -> Way | None:
+def _why_not(outline: Array, frame: Rectangle, target: Target, around: Rectangle | None) -> Obstacle | None:
     """The reason that is not a side of the picture, if there is one."""
     region = shapely.make_valid(shapely.Polygon(outline))
     left, top, right, bottom = region.bounds
@@ -160,7 +160,7 @@ def _why_not(outline: Array, frame: Rectangle, target: Target, around: Rectangle
     return None
 
 
-def _touched(warp: Warp, outline: Array, frame: Rectangle) -> tuple[Way, ...]:
+def _touched(warp: Warp, outline: Array, frame: Rectangle) -> tuple[Obstacle, ...]:
     """The sides of the photo that a frame lies against, in the order top, right, bottom, left, cut."""
     edges = shapely.linestrings(np.stack([outline, np.roll(outline, -1, axis=0)], axis=1))
     inside = shapely.box(frame.x, frame.y, frame.right, frame.bottom)
@@ -174,6 +174,6 @@ def _touched(warp: Warp, outline: Array, frame: Rectangle) -> tuple[Way, ...]:
             [on_photo[:, 1], warp.width - on_photo[:, 0], warp.height - on_photo[:, 1], on_photo[:, 0]]
         )
     )
-    names: tuple[Way, ...] = ("top", "right", "bottom", "left", "cut")
+    names: tuple[Obstacle, ...] = ("top", "right", "bottom", "left", "cut")
     near = np.where(from_sides.min(axis=1) <= 1.0, from_sides.argmin(axis=1), 4)
     return tuple(names[index] for index in sorted(set(near.tolist())))

@@ -134,7 +134,7 @@ def warp_of(
     >>> warp = warp_of(intrinsics(3000, 2000), Attitude(roll=90.0), Attitude())
     >>> warp.to_corrected(np.array([[1500.0, 1000.0], [2500.0, 1000.0]])).round(6) + 0.0
     array([[1500., 1000.],
-           [1500.,    0.]])
+           [1500., 2000.]])
     """
     return homography_warp(camera.width, camera.height, levelling(camera, taken, left_in, proportion), lens)
 

@@ -286,9 +286,11 @@ class Problem:
         other = np.concatenate([number[:, 1:].ravel(), number[1:].ravel()])
         nodes = mesh.photo.nodes.reshape(-1, 2)
         deep = np.clip(mesh.inside((nodes[one] + nodes[other]) / 2) / DEEP, 0, 1)
-        way = mesh.corrected[other] - mesh.corrected[one]
-        way /= np.linalg.norm(way, axis=1, keepdims=True)
-        across = np.column_stack([-way[:, 1], way[:, 0]]) * (np.sqrt(FOLLOW) * deep / mesh.size)[:, None]
+        towards = mesh.corrected[other] - mesh.corrected[one]
+        towards /= np.linalg.norm(towards, axis=1, keepdims=True)
+        across = (
+            np.column_stack([-towards[:, 1], towards[:, 0]]) * (np.sqrt(FOLLOW) * deep / mesh.size)[:, None]
+        )
         unknowns = np.column_stack([2 * other, 2 * other + 1, 2 * one, 2 * one + 1])
         return unknowns, np.column_stack([across, -across])
 
@@ -302,14 +304,14 @@ class Problem:
         if not np.all(np.isfinite(along)):
             return None
         ends = mesh.warp.turned(np.stack([first, last]))
-        way = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
+        towards = (ends[1] - ends[0]) / np.linalg.norm(ends[1] - ends[0])
         around, shares = mesh.photo.within(along)
         # What runs along the border itself cannot leave it.
         room = min(1.0, float(mesh.inside(along).max()) / ROOM)
         by = room**2 * np.sqrt(weight / PIECES) / mesh.size
         return (
             np.hstack([2 * around, 2 * around + 1, np.full((count, 1), offset)]),
-            by * np.hstack([-way[1] * shares, way[0] * shares, np.full((count, 1), -1.0)]),
+            by * np.hstack([-towards[1] * shares, towards[0] * shares, np.full((count, 1), -1.0)]),
         )
 
 

@@ -12,9 +12,8 @@ from sequor.core.frame.ratio import typed_ratio
 from sequor.operations import ratios
 from sequor.recipe.model import Recipe
 from sequor.recipe.shapes import USUAL_PAPERS, USUAL_RATIOS
-from sequor.wording.frame import paper_words
-
-from .frame_schemas import (
+from sequor.web.context import context
+from sequor.web.frames.schemas import (
     AskEdges,
     AskEmpty,
     AskPlace,
@@ -33,8 +32,8 @@ from .frame_schemas import (
     UsualPaper,
     UsualRatio,
 )
-from .problems import Problem
-from .services import services
+from sequor.web.problems import Problem
+from sequor.wording.frame import paper_words
 
 frames = APIBlueprint("frames", __name__, url_prefix="/api", tag="Frame")
 
@@ -101,7 +100,7 @@ def shapes() -> ShapesOut:
 @frames.output(OwnRatiosOut)
 def own_ratios() -> OwnRatiosOut:
     """The ratios that were kept under a name."""
-    kept = ratios.list_ratios(services().store)
+    kept = ratios.list_ratios(context().store)
     return OwnRatiosOut(ratios=[OwnRatioOut.model_validate(one) for one in kept])
 
 
@@ -111,12 +110,12 @@ def own_ratios() -> OwnRatiosOut:
 def keep_ratio(json_data: OwnRatioIn) -> OwnRatioOut:
     """Keep a ratio under a name."""
     written = _written(json_data.ratio)
-    return OwnRatioOut.model_validate(ratios.keep_ratio(services().store, json_data.name.strip(), written))
+    return OwnRatioOut.model_validate(ratios.keep_ratio(context().store, json_data.name.strip(), written))
 
 
 @frames.delete("/ratios/<int:ratio_id>")
 @frames.output({}, status_code=204)
 def remove_ratio(ratio_id: int) -> str:
     """Forget a ratio."""
-    ratios.remove_ratio(services().store, ratio_id)
+    ratios.remove_ratio(context().store, ratio_id)
     return ""

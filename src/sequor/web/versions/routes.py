@@ -6,10 +6,9 @@ from apiflask import APIBlueprint
 
 from sequor.operations import revising, versions
 from sequor.operations.revising import PhotoNow
-
-from .frame_schemas import NameIn, VersionOut, VersionsOut
-from .schemas import BenchOut
-from .services import expected_version, services
+from sequor.web.bench.schemas import BenchOut
+from sequor.web.context import context, expected_version
+from sequor.web.versions.schemas import NameIn, VersionOut, VersionsOut
 
 versions_of = APIBlueprint("versions", __name__, url_prefix="/api/photos/<int:photo_id>", tag="Versions")
 
@@ -18,7 +17,7 @@ versions_of = APIBlueprint("versions", __name__, url_prefix="/api/photos/<int:ph
 @versions_of.output(VersionsOut)
 def list_versions(photo_id: int) -> VersionsOut:
     """The named states of a photo."""
-    return _all(revising.get_photo(services().store, photo_id))
+    return _all(revising.get_photo(context().store, photo_id))
 
 
 @versions_of.post("/versions")
@@ -27,37 +26,37 @@ def list_versions(photo_id: int) -> VersionsOut:
 def keep_version(photo_id: int, json_data: NameIn) -> VersionsOut:
     """Keep the present state under a name."""
     name = json_data.name.strip()
-    return _all(versions.keep_version(services().store, photo_id, expected_version(), name))
+    return _all(versions.keep_version(context().store, photo_id, expected_version(), name))
 
 
 @versions_of.put("/versions/<int:version_id>")
 @versions_of.output(VersionsOut)
 def bring_up(photo_id: int, version_id: int) -> VersionsOut:
     """Let a version hold the present state."""
-    return _all(versions.bring_up(services().store, photo_id, expected_version(), version_id))
+    return _all(versions.bring_up(context().store, photo_id, expected_version(), version_id))
 
 
 @versions_of.delete("/versions/<int:version_id>")
 @versions_of.output(VersionsOut)
 def remove_version(photo_id: int, version_id: int) -> VersionsOut:
     """Take a version away; it can be restored."""
-    return _all(versions.remove_version(services().store, photo_id, expected_version(), version_id))
+    return _all(versions.remove_version(context().store, photo_id, expected_version(), version_id))
 
 
 @versions_of.post("/versions/<int:version_id>/restore")
 @versions_of.output(VersionsOut)
 def restore_version(photo_id: int, version_id: int) -> VersionsOut:
     """Undo a removal."""
-    return _all(versions.restore_version(services().store, photo_id, expected_version(), version_id))
+    return _all(versions.restore_version(context().store, photo_id, expected_version(), version_id))
 
 
 @versions_of.post("/revisions/<int:revision_id>/return")
 @versions_of.output(BenchOut)
 def return_to(photo_id: int, revision_id: int) -> BenchOut:
     """Make an older state the present one."""
-    return BenchOut.of(revising.return_to(services().store, photo_id, expected_version(), revision_id))
+    return BenchOut.of(revising.return_to(context().store, photo_id, expected_version(), revision_id))
 
 
 def _all(now: PhotoNow) -> VersionsOut:
-    found = versions.list_versions(services().store, now.photo.id)
+    found = versions.list_versions(context().store, now.photo.id)
     return VersionsOut(version=now.photo.changes, versions=[VersionOut.of(*one) for one in found])

@@ -12,8 +12,7 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.model.base import Text
 from sequor.recipe.model.edges import Mode, Seed
 from sequor.store.models import WorkState
-
-from .wire import Wire
+from sequor.web.wire import Wire
 
 HEAT_CELLS = 60
 

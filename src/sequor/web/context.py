@@ -12,8 +12,7 @@ from sequor.jobs.jobs import Begun, Jobs
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
-
-from .problems import Problem
+from sequor.web.problems import Problem
 
 
 class MakesTakes(Protocol):
@@ -24,7 +23,7 @@ class MakesTakes(Protocol):
 
 
 @dataclass(frozen=True)
-class Services:
+class Context:
     """The store, the running jobs, the way to the worker, the decoded originals, and the outside painter if
     one was set up at the start."""
 
@@ -36,9 +35,9 @@ class Services:
     painter: Painter | None
 
 
-def services() -> Services:
+def context() -> Context:
     """Those of the application that serves this request."""
-    return cast(Services, current_app.extensions["sequor"])
+    return cast(Context, current_app.extensions["sequor"])
 
 
 def expected_version() -> int:
@@ -51,7 +50,7 @@ def expected_version() -> int:
 
 def find_job(name: str) -> Begun:
     """The job of this name. Raises Problem when it is not known any more."""
-    job = services().jobs.get(name)
+    job = context().jobs.get(name)
     if job is None:
         raise Problem(404, "No such job", "it ended more than an hour ago or the program was restarted")
     return job

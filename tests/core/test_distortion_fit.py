@@ -9,7 +9,7 @@ from scipy.optimize import least_squares
 from worlds import laid, photographed
 
 from sequor.core.camera import Array, Attitude, intrinsics
-from sequor.core.distortion.fit import solve_bending
+from sequor.core.distortion.fit import fit_distortion
 from sequor.core.distortion.models import Lens, half_diagonal, no_lens
 from sequor.core.estimation.solve import solve
 from sequor.core.references.reference import Reference
@@ -94,7 +94,7 @@ def test_reaches_the_bound_and_covers(k1: float, k2: float, names: tuple[str, ..
     true, sigma, rng = Lens(PLAIN.centre, UNIT, k1=k1, k2=k2), 1.0, np.random.default_rng(5)
     things = bowed(true)
     least = bound(true, names, sigma)
-    draws = [solve_bending(as_laid(things, sigma, rng), names, PLAIN, UNIT) for _ in range(500)]
+    draws = [fit_distortion(as_laid(things, sigma, rng), names, PLAIN, UNIT) for _ in range(500)]
     for at, name in enumerate(names):
         values = np.array([getattr(draw.lens, name) for draw in draws])
         sds = np.array([draw.sd(name) or np.nan for draw in draws])
@@ -121,7 +121,7 @@ def test_against_scipy_on_one_draw() -> None:
         return np.concatenate(parts)
 
     theirs = least_squares(distances, [0.0], xtol=1e-12, ftol=1e-12).x[0]
-    ours = solve_bending(references, ["k1"], PLAIN, UNIT)
+    ours = fit_distortion(references, ["k1"], PLAIN, UNIT)
     assert ours.lens.k1 == pytest.approx(theirs, abs=0.1 * (ours.sd("k1") or 0))
 
 
@@ -133,7 +133,7 @@ def test_the_viaduct_within_five_per_cent() -> None:
         laid(f"s{n}", "straight", np.array(edge) + rng.normal(0, 2, (len(edge), 2)), 2.0)
         for n, edge in enumerate(edges[::3])
     ]
-    found = solve_bending(references, ["k1"], PLAIN, UNIT)
+    found = fit_distortion(references, ["k1"], PLAIN, UNIT)
     assert found.lens.k1 == pytest.approx(-0.16, rel=0.05)
     assert abs(found.lens.k1 + 0.16) < 3 * (found.sd("k1") or 0)
 
@@ -143,19 +143,19 @@ def test_a_wrong_thing_among_five_does_not_lead() -> None:
     true = Lens(PLAIN.centre, UNIT, k1=-0.1)
     references = as_laid(bowed(true), 0.7, np.random.default_rng(4))
     kerb = np.array([[400.0, 1200], [900, 1230], [1400, 1238], [1900, 1230], [2400, 1200]])
-    found = solve_bending([*references, laid("kerb", "straight", kerb, 0.7)], ["k1"], PLAIN, UNIT)
+    found = fit_distortion([*references, laid("kerb", "straight", kerb, 0.7)], ["k1"], PLAIN, UNIT)
     assert found.lens.k1 == pytest.approx(-0.1, abs=0.01)
 
 
 def test_what_is_not_determined_is_held() -> None:
     true = Lens(PLAIN.centre, UNIT, k1=-0.1)
     short = np.array([[1400.0, 990], [1450, 990], [1500, 990]])
-    assert solve_bending([laid("s", "straight", short)], ["k1"], PLAIN, UNIT).names == ()
-    assert solve_bending([], ["k1"], PLAIN, UNIT).lens == PLAIN
+    assert fit_distortion([laid("s", "straight", short)], ["k1"], PLAIN, UNIT).names == ()
+    assert fit_distortion([], ["k1"], PLAIN, UNIT).lens == PLAIN
     one = as_laid(bowed(true, 3)[:1], 0.2, np.random.default_rng(1))
-    assert solve_bending(one, ["k1", "k2"], PLAIN, UNIT).names == ("k1",)
+    assert fit_distortion(one, ["k1", "k2"], PLAIN, UNIT).names == ("k1",)
     off = Reference("s", "straight", bowed(true)[0], 1.0, active=False)
-    assert solve_bending([off], ["k1"], PLAIN, UNIT).things == 0
+    assert fit_distortion([off], ["k1"], PLAIN, UNIT).things == 0
 
 
 def test_together_with_the_attitude() -> None:
@@ -173,9 +173,9 @@ def test_together_with_the_attitude() -> None:
         noisy.append(laid("l", "level", sill + rng.normal(0, 1, sill.shape)))
         noisy.append(laid("s", "straight", eave + rng.normal(0, 1, eave.shape)))
         found = solve(noisy, ["roll", "pitch", "k1"], camera)
-        assert found.bending.names == ("k1",)
+        assert found.distortion.names == ("k1",)
         for name, true in (("roll", 1.1), ("pitch", 7.0)):
             inside[name] += abs(getattr(found.attitude, name) - true) < 1.96 * (found.sd[name] or 0)
-        inside["k1"] += abs(found.bending.lens.k1 + 0.12) < 1.96 * (found.bending.sd("k1") or 0)
+        inside["k1"] += abs(found.distortion.lens.k1 + 0.12) < 1.96 * (found.distortion.sd("k1") or 0)
     for name, hits in inside.items():
         assert 0.92 < hits / 400 < 0.98, name

@@ -6,10 +6,10 @@ from apiflask import APIBlueprint
 from flask import Response, request
 
 from sequor.operations import importing, rendering, revising
-
-from .problems import Problem
-from .schemas import JobOut, PhotoListOut, PhotoOut, SessionOut, TitleIn
-from .services import expected_version, services
+from sequor.web.context import context, expected_version
+from sequor.web.photos.schemas import PhotoListOut, PhotoOut, SessionOut, TitleIn
+from sequor.web.problems import Problem
+from sequor.web.work import JobOut
 
 photos = APIBlueprint("photos", __name__, url_prefix="/api", tag="Photos")
 
@@ -21,21 +21,21 @@ FOREVER = "private, max-age=31536000, immutable"
 @photos.output(SessionOut)
 def session() -> SessionOut:
     """The token that changes need, and what was set up at the start."""
-    return SessionOut(token=services().token, painter=services().painter is not None)
+    return SessionOut(token=context().token, painter=context().painter is not None)
 
 
 @photos.get("/photos")
 @photos.output(PhotoListOut)
 def list_photos() -> PhotoListOut:
     """All photos on the contact sheet."""
-    return PhotoListOut(photos=[PhotoOut.of(now) for now in revising.list_photos(services().store)])
+    return PhotoListOut(photos=[PhotoOut.of(now) for now in revising.list_photos(context().store)])
 
 
 @photos.post("/imports")
 @photos.output(JobOut, status_code=202)
 def import_photo() -> JobOut:
     """Import the file that is the body; ``name`` in the query is its name."""
-    here = services()
+    here = context()
     name = request.args.get("name", "").strip()[:255] or "photo"
     job = here.jobs.prepare()
     file = here.jobs.folder(job) / "file"
@@ -61,7 +61,7 @@ def import_photo() -> JobOut:
 @photos.output(PhotoOut)
 def rename(photo_id: int, json_data: TitleIn) -> PhotoOut:
     """Give a photo another title."""
-    now = revising.rename(services().store, photo_id, expected_version(), json_data.title.strip())
+    now = revising.rename(context().store, photo_id, expected_version(), json_data.title.strip())
     return PhotoOut.of(now)
 
 
@@ -69,7 +69,7 @@ def rename(photo_id: int, json_data: TitleIn) -> PhotoOut:
 @photos.output({}, status_code=204)
 def remove(photo_id: int) -> str:
     """Take a photo off the contact sheet; it can be restored."""
-    revising.remove(services().store, photo_id, expected_version())
+    revising.remove(context().store, photo_id, expected_version())
     return ""
 
 
@@ -77,20 +77,20 @@ def remove(photo_id: int) -> str:
 @photos.output(PhotoOut)
 def restore(photo_id: int) -> PhotoOut:
     """Undo a removal."""
-    return PhotoOut.of(revising.restore(services().store, photo_id))
+    return PhotoOut.of(revising.restore(context().store, photo_id))
 
 
 @photos.post("/photos/<int:photo_id>/recover")
 @photos.output(PhotoOut)
 def recover(photo_id: int) -> PhotoOut:
     """Go back to the newest state of a photo that can be read."""
-    return PhotoOut.of(revising.recover(services().store, photo_id, expected_version()))
+    return PhotoOut.of(revising.recover(context().store, photo_id, expected_version()))
 
 
 @photos.get("/photos/<int:photo_id>/thumbnail/<int:revision>.jpg")
 def thumbnail(photo_id: int, revision: int) -> Response:
     """The framed picture after one revision, small."""
-    here = services()
+    here = context()
     now = revising.get_photo(here.store, photo_id)
     recipe = revising.get_revision(here.store, photo_id, revision)
     return jpeg(rendering.thumbnail(here.store, now.photo.sha256, recipe), FOREVER)
@@ -101,7 +101,7 @@ def screen(photo_id: int, side: int, turns: int) -> Response:
     """The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns."""
     if side not in importing.SCREEN_SIDES or turns > 3:
         raise Problem(404, "No such picture", f"sides are {', '.join(map(str, importing.SCREEN_SIDES))}")
-    here = services()
+    here = context()
     now = revising.get_photo(here.store, photo_id)
     return jpeg(rendering.screen_picture(here.store, now.photo.sha256, side, turns), FOREVER)
 
@@ -109,7 +109,7 @@ def screen(photo_id: int, side: int, turns: int) -> Response:
 @photos.get("/photos/<int:photo_id>/tiles/<token>/<int(signed=True):column>/<int(signed=True):row>.jpg")
 def tile(photo_id: int, token: str, column: int, row: int) -> Response:
     """A square of the picture at 100 % through the map that ``token`` names."""
-    here = services()
+    here = context()
     if max(abs(column), abs(row)) > 1000:
         raise Problem(404, "No such tile", "it lies far outside the picture")
     now = revising.get_photo(here.store, photo_id)

@@ -1,6 +1,6 @@
 """What to take out is the photographer's choice: only the tilt, leaning walls too, or all of it, square-on.
 
-Each way says what it costs before it is taken.
+Each says what it costs before it is taken.
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out
 from sequor.wording.frame import percent
 
-WAYS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
+PRESETS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
     ("Tilt only", ("roll",), "lay one line"),
     ("Walls too", ("roll", "pitch"), "needs plumb lines apart, or one and a level line"),
     ("Square-on", ANGLES, "needs level lines too"),
@@ -23,9 +23,9 @@ WAYS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
 
 
 @dataclass(frozen=True)
-class Way:
-    """One way: whether it is the present one, whether the lines determine it, its cost or what it needs in
-    words, and the recipe that it leads to."""
+class Preset:
+    """One of them: whether it is the present one, whether the lines determine it, its cost or what it
+    needs in words, and the recipe that it leads to."""
 
     name: str
     chosen: bool
@@ -34,21 +34,21 @@ class Way:
     recipe: Recipe
 
 
-def ways(evaluation: Evaluated) -> list[Way]:
-    """The three ways; empty as long as the lines say nothing but the tilt, and no more is asked for."""
+def presets(evaluation: Evaluated) -> list[Preset]:
+    """The three of them; empty as long as the lines say nothing but the tilt, and no more is asked for."""
     recipe = evaluation.recipe
-    tilt, walls, square_on = (_way(recipe, *way) for way in WAYS)
+    tilt, walls, square_on = (_preset(recipe, *one) for one in PRESETS)
     asked = "yaw" in recipe.correction.free and square_on.determined
     return [tilt, walls, square_on] if walls.determined or asked else []
 
 
-def _way(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) -> Way:
+def _preset(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) -> Preset:
     chosen = {unknown for unknown in recipe.correction.free if unknown in ANGLES} == set(angles)
     taken = taking_out(recipe, *angles)
     try:
         there = evaluate(evolve(taken, frame=evolve(recipe.frame, rect=None)))
     except RecipeError:
-        return Way(name, chosen, False, "turns too far", taken)
+        return Preset(name, chosen, False, "turns too far", taken)
     determined = there.solution.sd[angles[-1]] is not None
     cost = f"keeps {percent(there.cost.kept)}" + (", a part is cut" if there.warp.cuts else "")
-    return Way(name, chosen, determined, cost if determined else needs, taken)
+    return Preset(name, chosen, determined, cost if determined else needs, taken)

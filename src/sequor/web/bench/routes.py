@@ -24,16 +24,11 @@ from sequor.operations import (
 )
 from sequor.pipeline.evaluated import evaluate as evaluate_recipe
 from sequor.recipe.evolve import evolve
-from sequor.wording import words
-from sequor.wording.report import as_csv, field_book_rows
-
-from .evaluation_schemas import EvaluateOut
-from .problems import Problem
-from .schemas import (
+from sequor.web.bench.evaluation import EvaluateOut
+from sequor.web.bench.schemas import (
     BenchOut,
     EvaluateIn,
     ExportIn,
-    JobOut,
     ProfilesOut,
     ReviseIn,
     RevisionOut,
@@ -43,7 +38,11 @@ from .schemas import (
     UnderIn,
     UnderOut,
 )
-from .services import expected_version, find_job, services
+from sequor.web.context import context, expected_version, find_job
+from sequor.web.problems import Problem
+from sequor.web.work import JobOut
+from sequor.wording import words
+from sequor.wording.report import as_csv, field_book_rows
 
 bench = APIBlueprint("bench", __name__, url_prefix="/api", tag="Bench")
 
@@ -52,7 +51,7 @@ bench = APIBlueprint("bench", __name__, url_prefix="/api", tag="Bench")
 @bench.output(BenchOut)
 def get_bench(photo_id: int) -> BenchOut:
     """A photo with its current recipe; its pixels are made ready meanwhile."""
-    here = services()
+    here = context()
     now = revising.get_photo(here.store, photo_id)
     here.originals.make_ready(now.photo.sha256, now.recipe.photo.quarter_turns)
     return BenchOut.of(now)
@@ -71,7 +70,7 @@ def evaluate(json_data: EvaluateIn) -> EvaluateOut:
 @bench.output(BenchOut, status_code=201)
 def revise(photo_id: int, json_data: ReviseIn) -> BenchOut:
     """Keep a completed action, its new lines snapped onto the real edges where that is asked for."""
-    here, recipe = services(), json_data.recipe
+    here, recipe = context(), json_data.recipe
     if json_data.snap or shaping.looks_for_segments(recipe):
         photo = revising.get_photo(here.store, photo_id).photo
         picture = here.originals.get(photo.sha256, recipe.photo.quarter_turns).pixels
@@ -84,7 +83,7 @@ def revise(photo_id: int, json_data: ReviseIn) -> BenchOut:
 @bench.get("/photos/<int:photo_id>/field-book.<any(csv, json):kind>")
 def field_book(photo_id: int, kind: str) -> Response:
     """The field book as a table of its own."""
-    now = revising.get_photo(services().store, photo_id)
+    now = revising.get_photo(context().store, photo_id)
     rows = field_book_rows(evaluate_recipe(now.recipe))
     text = as_csv(rows) if kind == "csv" else json.dumps(rows, indent=2, ensure_ascii=False) + "\n"
     mimetype = "text/csv" if kind == "csv" else "application/json"
@@ -96,7 +95,7 @@ def field_book(photo_id: int, kind: str) -> Response:
 @bench.output(ProfilesOut)
 def profiles(photo_id: int) -> ProfilesOut:
     """Lens profiles that match the photo; with ``words`` in the query those of lenses that are called so."""
-    now = revising.get_photo(services().store, photo_id)
+    now = revising.get_photo(context().store, photo_id)
     found = lenses.profiles_of(now.photo, now.recipe.photo, request.args.get("words", "").strip()[:100])
     return ProfilesOut(profiles=list(found.parts), sure=found.sure, reason=found.reason)
 
@@ -106,17 +105,17 @@ def profiles(photo_id: int) -> ProfilesOut:
 @bench.output(UnderOut)
 def under(photo_id: int, json_data: UnderIn) -> UnderOut:
     """What the picture does under lines that stand still on the screen."""
-    here = services()
+    here = context()
     photo = revising.get_photo(here.store, photo_id).photo
     evaluation = evaluate_recipe(json_data.recipe)
     picture = here.originals.get(photo.sha256, json_data.recipe.photo.quarter_turns).pixels
     found = [
-        edge_under_guide.look_under(picture, evaluation, line.way, np.array(line.ends))
+        edge_under_guide.look_under(picture, evaluation, line.runs, np.array(line.ends))
         for line in json_data.lines
     ]
     return UnderOut(
         words=[
-            words.under_words(line.way, one.taken_deg, one.edge_deg, one.edge_sd_deg)
+            words.under_words(line.runs, one.taken_deg, one.edge_deg, one.edge_sd_deg)
             for line, one in zip(json_data.lines, found, strict=True)
         ]
     )
@@ -126,7 +125,7 @@ def under(photo_id: int, json_data: UnderIn) -> UnderOut:
 @bench.output(RevisionsOut)
 def revisions(photo_id: int) -> RevisionsOut:
     """Everything that was done to a photo."""
-    store = services().store
+    store = context().store
     current = revising.get_photo(store, photo_id).revision.id
     found = [
         RevisionOut(id=one.id, action=one.action, at=one.created_at, current=one.id == current)
@@ -139,7 +138,7 @@ def revisions(photo_id: int) -> RevisionsOut:
 @bench.output(RevisionSeenOut)
 def revision(photo_id: int, revision_id: int) -> RevisionSeenOut:
     """A photo as it was after an action; the current one stays where it is."""
-    recipe = revising.get_revision(services().store, photo_id, revision_id)
+    recipe = revising.get_revision(context().store, photo_id, revision_id)
     return RevisionSeenOut(recipe=recipe, evaluation=EvaluateOut.of(evaluate_recipe(recipe), choices=False))
 
 
@@ -149,21 +148,21 @@ def revision(photo_id: int, revision_id: int) -> RevisionSeenOut:
 def turn(photo_id: int, json_data: TurnIn) -> BenchOut:
     """Turn the photo by a quarter."""
     clockwise = json_data.direction == "right"
-    return BenchOut.of(revising.turn_quarter(services().store, photo_id, expected_version(), clockwise))
+    return BenchOut.of(revising.turn_quarter(context().store, photo_id, expected_version(), clockwise))
 
 
 @bench.post("/photos/<int:photo_id>/undo")
 @bench.output(BenchOut)
 def undo(photo_id: int) -> BenchOut:
     """Go back one action."""
-    return BenchOut.of(revising.undo(services().store, photo_id, expected_version()))
+    return BenchOut.of(revising.undo(context().store, photo_id, expected_version()))
 
 
 @bench.post("/photos/<int:photo_id>/redo")
 @bench.output(BenchOut)
 def redo(photo_id: int) -> BenchOut:
     """Go forward again."""
-    return BenchOut.of(revising.redo(services().store, photo_id, expected_version()))
+    return BenchOut.of(revising.redo(context().store, photo_id, expected_version()))
 
 
 @bench.post("/photos/<int:photo_id>/exports")
@@ -172,7 +171,7 @@ def redo(photo_id: int) -> BenchOut:
 def export(photo_id: int, json_data: ExportIn) -> JobOut:
     """Export the current revision, or versions together with it or without; the file is fetched from the job
     when it is done."""
-    here = services()
+    here = context()
     now = revising.get_photo(here.store, photo_id)
     here.store.originals.path(now.photo.sha256)
     recipe = evolve(now.recipe, export=json_data.export)
@@ -191,7 +190,7 @@ def export(photo_id: int, json_data: ExportIn) -> JobOut:
 
 
 def _begin(kind: str, label: str, spec: Spec) -> Begun:
-    jobs = services().jobs
+    jobs = context().jobs
     return jobs.start(jobs.prepare(), kind, label, spec)
 
 
@@ -207,7 +206,7 @@ def get_job(name: str) -> JobOut:
 def cancel_job(name: str) -> JobOut:
     """Stop a job; nothing of it remains."""
     job = find_job(name)
-    services().jobs.cancel(job)
+    context().jobs.cancel(job)
     return JobOut.of(job)
 
 

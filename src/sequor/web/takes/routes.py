@@ -14,11 +14,10 @@ from sequor.operations import rendering, revising, shaping, takes
 from sequor.pipeline.evaluated import evaluate
 from sequor.pipeline.stretching import HurtsFrom
 from sequor.recipe.model.edges import Mode
-
-from .photos import FOREVER, jpeg
-from .problems import Problem
-from .services import services
-from .take_schemas import AskTakesIn, EdgeChoiceOut, EdgesIn, EdgesOut, HeatOut, TakeOut, TakesOut
+from sequor.web.context import context
+from sequor.web.photos.routes import FOREVER, jpeg
+from sequor.web.problems import Problem
+from sequor.web.takes.schemas import AskTakesIn, EdgeChoiceOut, EdgesIn, EdgesOut, HeatOut, TakeOut, TakesOut
 
 takes_of = APIBlueprint("takes", __name__, url_prefix="/api", tag="Edges")
 
@@ -28,10 +27,10 @@ takes_of = APIBlueprint("takes", __name__, url_prefix="/api", tag="Edges")
 @takes_of.output(EdgesOut)
 def edges(json_data: EdgesIn) -> EdgesOut:
     """What each way with the empty corners costs, and which suits the picture."""
-    now, ways = evaluate(json_data.recipe), choices(json_data.recipe)
-    suited = suits(now, ways)
+    now, found = evaluate(json_data.recipe), choices(json_data.recipe)
+    suited = suits(now, found)
     return EdgesOut(
-        choices=[EdgeChoiceOut.model_validate(one) for one in ways],
+        choices=[EdgeChoiceOut.model_validate(one) for one in found],
         suits=suited and suited[0],
         words=suited[1] if suited else "",
         hurts_from=None if now.reshaped is None else now.result(HurtsFrom),
@@ -42,7 +41,7 @@ def edges(json_data: EdgesIn) -> EdgesOut:
 @takes_of.get(f"/photos/<int:photo_id>/edges/<int:revision>/<any({', '.join(get_args(Mode))}):mode>.jpg")
 def small_picture(photo_id: int, revision: int, mode: Mode) -> Response:
     """What a way with the corners would make of a revision, small."""
-    here = services()
+    here = context()
     now = revising.get_photo(here.store, photo_id)
     recipe = revising.get_revision(here.store, photo_id, revision)
     after = taken(recipe, mode, colour=recipe.edges.colour).recipe
@@ -64,7 +63,7 @@ def list_takes(photo_id: int) -> TakesOut:
 @takes_of.output(TakesOut, status_code=202)
 def ask_takes(photo_id: int, json_data: AskTakesIn) -> TakesOut:
     """Let takes of the current frame's corners, or of a touch-up, be made, by their seeds."""
-    here = services()
+    here = context()
     key = takes.ask(here.store, photo_id, json_data.seeds, json_data.touch_up)
     notice = None
     try:
@@ -78,14 +77,14 @@ def ask_takes(photo_id: int, json_data: AskTakesIn) -> TakesOut:
 @takes_of.output(TakesOut)
 def cancel_take(photo_id: int, take_id: int) -> TakesOut:
     """Stop a take that is not done."""
-    takes.cancel(services().store, photo_id, take_id)
+    takes.cancel(context().store, photo_id, take_id)
     return _all(photo_id, request.args.get("touch_up", ""))
 
 
 @takes_of.get("/photos/<int:photo_id>/takes/<int:take_id>/first-look-<int:part>.png")
 def first_look(photo_id: int, take_id: int, part: int) -> Response:
     """A part of a take that is still being made, reduced, to be laid under the picture."""
-    picture = rendering.first_look(services().store, photo_id, take_id, part)
+    picture = rendering.first_look(context().store, photo_id, take_id, part)
     if picture is None:
         raise Problem(404, "No such picture", "this take is not so far, or done already, or has no such part")
     return png(picture)
@@ -94,7 +93,7 @@ def first_look(photo_id: int, take_id: int, part: int) -> Response:
 @takes_of.get("/photos/<int:photo_id>/takes/<int:take_id>/small-<part>.jpg")
 def small_take(photo_id: int, take_id: int, part: str) -> Response:
     """The surroundings of a part ("all": the whole frame) with a take that is done, small."""
-    here = services()
+    here = context()
     picture = rendering.small_take(here.store, photo_id, take_id, None if part == "all" else part)
     if picture is None:
         raise Problem(404, "No such picture", "this take is not done, or has no such part")
@@ -106,7 +105,7 @@ def patch(sha256: str, reduced: int) -> Response:
     """A patch, reduced so many times, to be laid under the picture, or with ``over`` in the query over it."""
     if not (1 <= reduced <= 64 and len(sha256) == 64 and set(sha256) <= set("0123456789abcdef")):
         raise Problem(404, "No such patch", "a patch is named by its hash and reduced 1 to 64 times")
-    return png(rendering.patch_picture(services().store, sha256, reduced, "over" in request.args))
+    return png(rendering.patch_picture(context().store, sha256, reduced, "over" in request.args))
 
 
 def png(picture: bytes) -> Response:
@@ -115,5 +114,5 @@ def png(picture: bytes) -> Response:
 
 
 def _all(photo_id: int, touch_up: str, notice: str | None = None) -> TakesOut:
-    key, found = takes.takes_of(services().store, photo_id, touch_up)
+    key, found = takes.takes_of(context().store, photo_id, touch_up)
     return TakesOut(made_for=key, takes=[TakeOut.model_validate(take) for take in found], notice=notice)

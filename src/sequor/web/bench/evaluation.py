@@ -8,8 +8,8 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
+from sequor.advice.presets import Preset, presets
 from sequor.advice.suggestions import Offer, offers
-from sequor.advice.ways import Way, ways
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.frame.print import COARSE_PPI
 from sequor.core.rectangle import Rectangle
@@ -183,7 +183,7 @@ class OfferOut(Wire):
         return cls(name=offer.name, words=offer.words, lines=list(offer.lines), choices=choices)
 
 
-class WayOut(Wire):
+class PresetOut(Wire):
     """What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it."""
 
     name: str
@@ -193,10 +193,14 @@ class WayOut(Wire):
     recipe: Recipe
 
     @classmethod
-    def of(cls, way: Way) -> WayOut:
+    def of(cls, preset: Preset) -> PresetOut:
         """The message for a way."""
         return cls(
-            name=way.name, chosen=way.chosen, determined=way.determined, words=way.words, recipe=way.recipe
+            name=preset.name,
+            chosen=preset.chosen,
+            determined=preset.determined,
+            words=preset.words,
+            recipe=preset.recipe,
         )
 
 
@@ -239,7 +243,7 @@ class LensOut(Wire):
     @classmethod
     def of(cls, evaluation: Evaluated) -> LensOut:
         """The message for an evaluation."""
-        bending = evaluation.solution.bending
+        bending = evaluation.solution.distortion
         return cls(
             source=evaluation.recipe.lens.source,
             words=words.lens_words(evaluation),
@@ -272,7 +276,7 @@ class EvaluateOut(Wire):
     focal: FocalOut
     lens: LensOut
     offers: list[OfferOut] | None
-    ways: list[WayOut] | None
+    presets: list[PresetOut] | None
     advice: AdviceOut | None
     route: RouteOut
     state: str
@@ -304,7 +308,7 @@ class EvaluateOut(Wire):
             ),
             lens=LensOut.of(evaluation),
             offers=[OfferOut.of(offer) for offer in offers(evaluation)] if choices else None,
-            ways=[WayOut.of(way) for way in ways(evaluation)] if choices else None,
+            presets=[PresetOut.of(one) for one in presets(evaluation)] if choices else None,
             advice=AdviceOut.of(evaluation) if choices else None,
             route=RouteOut(
                 lens=words.lens_words(evaluation),

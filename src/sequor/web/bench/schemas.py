@@ -1,0 +1,127 @@
+"""Messages of the bench."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import Field
+
+from sequor.operations.revising import PhotoNow
+from sequor.pipeline.evaluated import evaluate
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.base import Text
+from sequor.recipe.model.export import ExportPart
+from sequor.recipe.model.lens import LensPart
+from sequor.web.bench.evaluation import EvaluateOut
+from sequor.web.photos.schemas import PhotoOut
+from sequor.web.wire import Name, Wire
+
+
+class TurnIn(Wire):
+    """A quarter turn."""
+
+    direction: Literal["left", "right"]
+
+
+class ReviseIn(Wire):
+    """A completed action: the recipe after it, the action in words for the log, and the references whose real
+    edges are to be found first."""
+
+    recipe: Recipe
+    action: Name = Field(max_length=200)
+    snap: list[Text] = Field(default_factory=list, max_length=100)
+
+
+class EvaluateIn(Wire):
+    """A recipe to look at without storing it; ``before`` carries a hand-made frame along. ``choices`` asks
+    for offers and presets as well, which takes several evaluations."""
+
+    recipe: Recipe
+    before: Recipe | None = None
+    choices: bool = False
+
+
+class BenchOut(Wire):
+    """A photo with its current recipe, and all that is true under it (without offers and ways)."""
+
+    photo: PhotoOut
+    recipe: Recipe
+    can_undo: bool
+    can_redo: bool
+    action: str
+    evaluation: EvaluateOut
+
+    @classmethod
+    def of(cls, now: PhotoNow) -> BenchOut:
+        """The message for a photo on the bench."""
+        return cls(
+            photo=PhotoOut.of(now),
+            recipe=now.recipe,
+            can_undo=now.can_undo,
+            can_redo=now.can_redo,
+            action=now.revision.action,
+            evaluation=EvaluateOut.of(evaluate(now.recipe), choices=False),
+        )
+
+
+class ProfilesOut(Wire):
+    """Lens profiles as parts of a recipe; ``sure``: the first is the photo's own; ``reason``: why none is."""
+
+    profiles: list[LensPart]
+    sure: bool
+    reason: str | None
+
+
+class StillLine(Wire):
+    """A line that stands still on the screen: its ends in corrected pixels."""
+
+    runs: Literal["level", "upright"]
+    ends: tuple[tuple[float, float], tuple[float, float]]
+
+
+class UnderIn(Wire):
+    """Still lines over a recipe."""
+
+    recipe: Recipe
+    lines: list[StillLine] = Field(max_length=20)
+
+
+class UnderOut(Wire):
+    """What the picture does under each line, in words."""
+
+    words: list[str]
+
+
+class RevisionOut(Wire):
+    """One completed action."""
+
+    id: int
+    action: str
+    at: datetime
+    current: bool
+
+
+class RevisionsOut(Wire):
+    """Everything that was done to a photo, the import first."""
+
+    revisions: list[RevisionOut]
+
+
+class RevisionSeenOut(Wire):
+    """A photo as it was after an action."""
+
+    recipe: Recipe
+    evaluation: EvaluateOut
+
+
+class ExportIn(Wire):
+    """An export: how the current revision is written.
+
+    With ``versions`` (their ids) these are written into one file, as each of them says; ``now``: the current
+    revision too.
+    """
+
+    export: ExportPart
+    versions: list[int] = Field(default_factory=list, max_length=50)
+    now: bool = True

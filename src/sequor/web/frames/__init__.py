@@ -1,0 +1,1 @@
+"""The frame: what is done to it, what it costs, kept ratios."""

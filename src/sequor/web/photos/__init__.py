@@ -1,0 +1,1 @@
+"""Photos: importing them, the contact sheet, their pictures."""

@@ -1,0 +1,1 @@
+"""The edges: what each mode costs, and takes."""

@@ -1,0 +1,1 @@
+"""Versions: named states of a photo."""
