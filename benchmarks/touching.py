@@ -21,8 +21,8 @@ from sequor.launch.painter import STAND_IN, painter_at
 from sequor.operations.filling import Corners, Means, empty_area, rendered
 from sequor.operations.touching_up import TouchUps
 from sequor.painter.client import Painter
-from sequor.pipeline import retouch
 from sequor.pipeline.evaluated import evaluate
+from sequor.pipeline.new_pixels import in_frame
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import build
 
@@ -47,10 +47,10 @@ def touch_up(picture: np.ndarray, painter: Painter | None, **more: object) -> fl
 def navier_stokes(picture: np.ndarray) -> float:
     """How long OpenCV takes for the same hole in the same window."""
     evaluation = evaluate(photo(touch_ups=[STROKE]))
-    window = retouch.window(evaluation, 0)
+    window = evaluation.placed.window(0)
     assert window is not None
     x, y, width, height = window
-    area = retouch.area_of(evaluation, evaluation.recipe.edges.touch_ups[0]).moved(-x, -y)
+    area = in_frame(evaluation.recipe.edges.touch_ups[0], evaluation.frame).moved(-x, -y)
     part = np.ascontiguousarray(picture[y : y + height, x : x + width])
     hole = area.mask(width, height).astype(np.uint8)
     return best(lambda: cv2.inpaint(part, hole, 5, cv2.INPAINT_NS))

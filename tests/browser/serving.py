@@ -14,7 +14,7 @@ from sequor.jobs.jobs import Jobs
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.web.app import create_app
-from sequor.web.services import MakesTakes
+from sequor.web.context import MakesTakes
 
 FRONT_END = Path(__file__).resolve().parents[2] / "frontend" / "dist"
 

@@ -20,7 +20,7 @@ from sequor.jobs import children, jobs, lanes, tasks
 from sequor.jobs.background import queue
 from sequor.jobs.jobs import Begun, Jobs
 from sequor.jobs.tasks import Kind, Work, export_spec
-from sequor.operations import importing, revising
+from sequor.operations import importing, photos
 from sequor.operations.reporting import Report
 from sequor.store.database import Store
 from sequor.store.models import Job
@@ -95,7 +95,7 @@ def test_what_came_of_a_job_is_in_its_row(running: Jobs, store: Store) -> None:
     assert job.ended.wait(60)
     kept = row(store, job)
     assert kept.state == "done" and kept.result is not None
-    assert revising.get_photo(store, kept.result["photo_id"]).photo.title == "Photo"
+    assert photos.get_photo(store, kept.result["photo_id"]).photo.title == "Photo"
     assert not job.folder.exists()
     # A program that was started anew still knows it.
     later = Jobs(store).get(job.row.id)
@@ -104,7 +104,7 @@ def test_what_came_of_a_job_is_in_its_row(running: Jobs, store: Store) -> None:
 
 def test_a_stop_breaks_nothing_off_for_good(running: Jobs, store: Store, bring: Importer) -> None:
     """What waits or runs when the program ends is taken up by the next start."""
-    photo = revising.get_photo(store, bring(JPEG).photo_id)
+    photo = photos.get_photo(store, bring(JPEG).photo_id)
     spec = export_spec(photo.photo.sha256, photo.recipe)
     slow = [begun(running, "sleep", seconds=20) for _ in range(lanes.AT_ONCE)]
     for job in slow:
@@ -168,7 +168,7 @@ def test_a_child_that_is_killed_each_time_is_given_up(running: Jobs, store: Stor
 def test_each_way_to_fail_has_its_own_code_and_sentence(
     running: Jobs, store: Store, bring: Importer, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    photo = revising.get_photo(store, bring(JPEG).photo_id)
+    photo = photos.get_photo(store, bring(JPEG).photo_id)
     gone = export_spec("0" * 64, photo.recipe)
     monkeypatch.setitem(tasks.KINDS, "slow", Kind("export", 0.5, sleeping))
     wanted = {

@@ -20,7 +20,8 @@ from sequor.launch import background
 from sequor.launch.background import Services
 from sequor.launch.mariadb import StartError
 from sequor.operations import takes
-from sequor.operations.revising import get_photo, revise
+from sequor.operations.photos import get_photo
+from sequor.operations.revising import revise
 from sequor.recipe.parse import build
 from sequor.store.database import Store
 from sequor.store.models import Take

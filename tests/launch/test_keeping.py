@@ -20,7 +20,7 @@ from sequor.launch import application, backup, check, restore
 from sequor.launch.application import bring_schema_up, refuse_lost_database
 from sequor.launch.mariadb import MariaDB, keep_reserve
 from sequor.launch.processes import Child, StartError, end_orphan, run_folder
-from sequor.operations import checking, revising
+from sequor.operations import checking, photos, revising
 from sequor.store.database import Store, connect, migrate, migration_config
 from sequor.store.models import Photo, Revision
 
@@ -72,7 +72,7 @@ def test_a_backup_under_edits_brings_all_back(tmp_path: Path, target: str) -> No
 
     def edit() -> None:
         while not going.is_set():
-            now = revising.get_photo(kept.store, photo)
+            now = photos.get_photo(kept.store, photo)
             recipe = now.recipe
             after = revising.revise(kept.store, photo, now.photo.changes, recipe, f"Action {len(edits)}")
             edits.append(after.revision.id)
@@ -126,7 +126,7 @@ def test_a_restore_sets_aside_what_was_there(tmp_path: Path, capsys: pytest.Capt
     # What came later has no row now; it can be brought in again, by name.
     assert check.main(["--adopt", "--data", str(kept.data)]) == 0
     again = Kept(kept.data)
-    assert sorted(one.photo.title for one in revising.list_photos(again.store)) == ["Later", "Photo"]
+    assert sorted(one.title for one in photos.list_photos(again.store)) == ["Later", "Photo"]
     again.stop()
 
 
@@ -155,12 +155,12 @@ def test_a_check_finds_every_trouble(kept: Kept, capsys: pytest.CaptureFixture[s
     whole = bring(JPEG, "whole.jpg").photo_id
     assert check.main(["--data", str(kept.data)]) == 0
     missing, damaged = (bring(jpeg_bytes(smooth_picture(60, 40, n)), f"{n}.jpg").photo_id for n in (1, 2))
-    gone = kept.store.originals.path(revising.get_photo(kept.store, missing).photo.sha256)
+    gone = kept.store.originals.path(photos.get_photo(kept.store, missing).photo.sha256)
     gone.unlink()
-    hurt = kept.store.originals.path(revising.get_photo(kept.store, damaged).photo.sha256)
+    hurt = kept.store.originals.path(photos.get_photo(kept.store, damaged).photo.sha256)
     hurt.chmod(0o644)
     hurt.write_bytes(hurt.read_bytes()[:-1] + b"?")
-    now = revising.get_photo(kept.store, whole)
+    now = photos.get_photo(kept.store, whole)
     with kept.engine.begin() as connection:
         broken = json.dumps({**now.revision.recipe, "colour": 1})
         connection.execute(
@@ -206,7 +206,7 @@ def test_a_start_with_a_lost_database_stops(tmp_path: Path) -> None:
     assert check.main(["--adopt", "--data", str(kept.data)]) == 0
     third = Kept(kept.data)
     refuse_lost_database(third.store, tmp_path)
-    assert [one.photo.file_name for one in revising.list_photos(third.store)] == ["photo.jpg"]
+    assert [one.file_name for one in photos.list_photos(third.store)] == ["photo.jpg"]
     third.stop()
 
 
@@ -293,12 +293,12 @@ def test_a_database_that_ends_is_started_again(kept: Kept) -> None:
     first.process.kill()
     for _ in range(300):
         try:
-            assert revising.get_photo(kept.store, photo).photo.id == photo
+            assert photos.get_photo(kept.store, photo).photo.id == photo
             break
         except Exception:
             threading.Event().wait(0.1)
     assert kept.database._child is not first
-    assert revising.get_photo(kept.store, photo)
+    assert photos.get_photo(kept.store, photo)
 
 
 def test_the_reserve_is_let_go_of_when_the_disk_is_full(

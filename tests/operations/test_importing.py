@@ -12,7 +12,7 @@ from sqlalchemy import event
 from sqlalchemy.exc import OperationalError
 
 from sequor.imaging.decode import UnreadablePictureError
-from sequor.operations import checking, revising
+from sequor.operations import checking, photos, revising
 from sequor.operations.rendering import screen_picture, thumbnail
 from sequor.store.database import Store
 from sequor.store.files import OriginalMissingError
@@ -26,7 +26,7 @@ def files(store: Store) -> list[str]:
 
 
 def test_the_original_is_kept_unchanged_under_its_hash(store: Store, bring: Importer) -> None:
-    photo = revising.get_photo(store, bring(JPEG, "wendlow_mill.jpg").photo_id).photo
+    photo = photos.get_photo(store, bring(JPEG, "wendlow_mill.jpg").photo_id).photo
     assert photo.sha256 == hashlib.sha256(JPEG).hexdigest()
     assert store.originals.path(photo.sha256).read_bytes() == JPEG
     assert (photo.title, photo.width, photo.height, photo.format) == ("Wendlow mill", 300, 200, "jpeg")
@@ -42,10 +42,10 @@ def test_the_same_file_twice_is_one_photo(store: Store, bring: Importer) -> None
 def test_a_removed_photo_comes_back_with_its_history(store: Store, bring: Importer) -> None:
     photo_id = bring(JPEG).photo_id
     revising.turn_quarter(store, photo_id, 0, clockwise=True)
-    revising.remove(store, photo_id, 1)
-    assert revising.list_photos(store) == []
+    photos.remove(store, photo_id, 1)
+    assert photos.list_photos(store) == []
     assert bring(JPEG).photo_id == photo_id
-    assert revising.get_photo(store, photo_id).recipe.photo.quarter_turns == 1
+    assert photos.get_photo(store, photo_id).recipe.photo.quarter_turns == 1
 
 
 def test_nothing_remains_of_a_refused_file(store: Store, bring: Importer) -> None:
@@ -65,13 +65,13 @@ def test_nothing_remains_when_the_database_fails_half_way(store: Store, bring: I
             bring(JPEG)
     finally:
         event.remove(store.engine, "before_cursor_execute", fail)
-    assert files(store) == [] and revising.list_photos(store) == []
+    assert files(store) == [] and photos.list_photos(store) == []
     assert not bring(JPEG).known
 
 
 def test_a_start_deletes_nothing_of_a_user(store: Store, bring: Importer) -> None:
     """What no row knows is set aside with its name, and can be brought in again."""
-    photo = revising.get_photo(store, bring(JPEG).photo_id).photo
+    photo = photos.get_photo(store, bring(JPEG).photo_id).photo
     other = jpeg_bytes(smooth_picture(90, 60))
     sha256 = hashlib.sha256(other).hexdigest()
     (store.work / "orphan").write_bytes(other)
@@ -85,7 +85,7 @@ def test_a_start_deletes_nothing_of_a_user(store: Store, bring: Importer) -> Non
 
 
 def test_a_missing_original_is_said(store: Store, bring: Importer) -> None:
-    photo = revising.get_photo(store, bring(JPEG, "mill.jpg").photo_id).photo
+    photo = photos.get_photo(store, bring(JPEG, "mill.jpg").photo_id).photo
     store.originals.path(photo.sha256).unlink()
     assert checking.missing_originals(store) == ["Mill"]
     with pytest.raises(OriginalMissingError, match="import the photo again"):
@@ -116,11 +116,11 @@ def test_a_commit_whose_answer_was_lost_is_an_import(store: Store, bring: Import
 
     event.listen(store.engine, "commit", lose)
     imported = bring(JPEG)
-    assert not imported.known and revising.get_photo(store, imported.photo_id).photo.sha256 in files(store)
+    assert not imported.known and photos.get_photo(store, imported.photo_id).photo.sha256 in files(store)
 
 
 def test_screen_pictures_are_made_again_when_lost(store: Store, bring: Importer) -> None:
-    now = revising.get_photo(store, bring(JPEG).photo_id)
+    now = photos.get_photo(store, bring(JPEG).photo_id)
     before = screen_picture(store, now.photo.sha256, 640, 0)
     for file in (store.screen / now.photo.sha256).iterdir():
         file.unlink()

@@ -13,14 +13,14 @@ from hypothesis import strategies as st
 from pictures import jpeg_bytes, line, recipe, smooth_picture
 from sqlalchemy import func, select
 
-from sequor.operations import revising, versions
+from sequor.operations import log, photos, revising, versions
+from sequor.operations.photos import PhotoNow
 from sequor.operations.previewing import preview
-from sequor.operations.revising import PhotoNow
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.recipe.quarter_turn import quarter_turned
-from sequor.store.database import Store
+from sequor.store.database import ChangedMeanwhileError, Store
 from sequor.store.models import Revision
 
 JPEG = jpeg_bytes(smooth_picture(300, 200))
@@ -30,7 +30,7 @@ RISING = line("r1", "level", (10, 100), (290, 89))
 @pytest.fixture
 def photo(store: Store, bring: Importer) -> PhotoNow:
     """A fresh photo."""
-    return revising.get_photo(store, bring(JPEG).photo_id)
+    return photos.get_photo(store, bring(JPEG).photo_id)
 
 
 def with_line(now: PhotoNow, *lines: dict[str, Any], **parts: Any) -> Recipe:
@@ -70,14 +70,14 @@ def test_nothing_to_undo_is_said(store: Store, photo: PhotoNow) -> None:
     for way in (revising.undo, revising.redo):
         with pytest.raises(revising.NothingToRedoError):
             way(store, photo.photo.id, 0)
-    assert revising.get_photo(store, photo.photo.id).photo.changes == 0
+    assert photos.get_photo(store, photo.photo.id).photo.changes == 0
 
 
 def test_a_stale_write_is_refused(store: Store, photo: PhotoNow) -> None:
     revise(store, photo, with_line(photo, RISING))
-    with pytest.raises(revising.ChangedMeanwhileError, match="another window"):
+    with pytest.raises(ChangedMeanwhileError, match="another window"):
         revising.revise(store, photo.photo.id, 0, with_line(photo), "Deleted line 1")
-    assert len(revising.get_photo(store, photo.photo.id).recipe.references) == 1
+    assert len(photos.get_photo(store, photo.photo.id).recipe.references) == 1
 
 
 def test_of_many_at_once_exactly_one_wins(store: Store, photo: PhotoNow) -> None:
@@ -87,7 +87,7 @@ def test_of_many_at_once_exactly_one_wins(store: Store, photo: PhotoNow) -> None
         try:
             revising.revise(store, photo.photo.id, 0, with_line(photo, RISING), "Laid line 1")
             outcomes.append("kept")
-        except revising.ChangedMeanwhileError:
+        except ChangedMeanwhileError:
             outcomes.append("refused")
 
     threads = [threading.Thread(target=write) for _ in range(8)]
@@ -106,14 +106,14 @@ def test_the_photos_own_facts_cannot_be_changed(store: Store, photo: PhotoNow) -
 
 
 def test_titles_removal_and_restoring(store: Store, photo: PhotoNow) -> None:
-    renamed = revising.rename(store, photo.photo.id, 0, "Reservoir")
+    renamed = photos.rename(store, photo.photo.id, 0, "Reservoir")
     assert renamed.photo.title == "Reservoir"
-    revising.remove(store, photo.photo.id, 1)
-    with pytest.raises(revising.PhotoUnknownError):
-        revising.get_photo(store, photo.photo.id)
-    assert revising.restore(store, photo.photo.id).photo.title == "Reservoir"
-    with pytest.raises(revising.PhotoUnknownError):
-        revising.restore(store, 10**6)
+    photos.remove(store, photo.photo.id, 1)
+    with pytest.raises(photos.PhotoUnknownError):
+        photos.get_photo(store, photo.photo.id)
+    assert photos.restore(store, photo.photo.id).photo.title == "Reservoir"
+    with pytest.raises(photos.PhotoUnknownError):
+        photos.restore(store, 10**6)
 
 
 def test_a_hand_made_frame_follows_the_angle(store: Store, photo: PhotoNow) -> None:
@@ -185,7 +185,7 @@ def test_nothing_is_locked_while_an_action_is_worked_out(
             # In a thread of its own, as another request would be.
             def other() -> None:
                 versions.list_versions(store, photo.photo.id)
-                seen.append(revising.rename(store, photo.photo.id, 0, "Jetty").photo.title)
+                seen.append(photos.rename(store, photo.photo.id, 0, "Jetty").photo.title)
 
             thread = threading.Thread(target=other)
             thread.start()
@@ -193,7 +193,7 @@ def test_nothing_is_locked_while_an_action_is_worked_out(
         return real(before, after)
 
     monkeypatch.setattr(revising, "with_frame_carried", slow)
-    with pytest.raises(revising.ChangedMeanwhileError):
+    with pytest.raises(ChangedMeanwhileError):
         revise(store, photo, with_line(photo, RISING))
     assert seen == ["Jetty"]
 
@@ -206,11 +206,13 @@ def test_a_state_that_cannot_be_read_is_told_and_the_last_readable_one_offered(
     with store.transaction() as session:
         broken = {**second.revision.recipe, "photo": {"width": "wide"}}
         session.get_one(Revision, second.revision.id).recipe = broken
-    (listed,) = revising.list_photos(store)
-    assert not listed.is_readable and listed.before is not None
-    assert listed.before.revision.id == first.revision.id
-    with pytest.raises(revising.UnreadableStateError, match="all other states are kept"):
-        revising.get_photo(store, photo.photo.id).recipe  # noqa: B018
+    assert photos.look_through(store, [photo.photo.id]) == 1
+    (listed,) = photos.list_photos(store)
+    assert (listed.state, listed.readable_id) == ("last state cannot be read", first.revision.id)
+    with pytest.raises(photos.UnreadableStateError, match="all other states are kept"):
+        photos.get_photo(store, photo.photo.id).recipe  # noqa: B018
     back = revising.recover(store, photo.photo.id, second.photo.changes)
     assert back.recipe == first.recipe
-    assert [one.action for one in revising.list_revisions(store, photo.photo.id)][-1].startswith("Back to: ")
+    (listed,) = photos.list_photos(store)
+    assert (listed.state, listed.readable_id) == (first.revision.state, None)
+    assert log.list_revisions(store, photo.photo.id)[0].action.startswith("Back to: ")

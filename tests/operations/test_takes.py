@@ -17,11 +17,12 @@ from sqlalchemy import update
 from sequor.advice.edges import with_corners, with_edges
 from sequor.core.fill import patchmatch
 from sequor.imaging.patches import NOTE, read_patch
-from sequor.operations import revising, takes
+from sequor.operations import photos, revising, takes
 from sequor.operations.attach_patches import patch_of
 from sequor.operations.exporting import export
 from sequor.operations.filling import Means
-from sequor.operations.revising import get_photo, revise
+from sequor.operations.photos import get_photo
+from sequor.operations.revising import revise
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
@@ -323,7 +324,7 @@ def test_an_action_that_was_worked_out_meanwhile_lists_the_take(
 def test_a_removed_photo_hinders_no_take(filling: Filling) -> None:
     filling.ask(1)
     key = takes.takes_of(filling.store, filling.id)[0]
-    revising.remove(filling.store, filling.id, get_photo(filling.store, filling.id).photo.changes)
+    photos.remove(filling.store, filling.id, get_photo(filling.store, filling.id).photo.changes)
     takes.make(filling.store, filling.id, key)
-    revising.restore(filling.store, filling.id)
+    photos.restore(filling.store, filling.id)
     assert [take.state for take in takes.takes_of(filling.store, filling.id)[1]] == ["done"]

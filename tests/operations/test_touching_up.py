@@ -16,7 +16,8 @@ from sequor.imaging.patches import read_patch
 from sequor.operations import takes
 from sequor.operations.exporting import export
 from sequor.operations.filling import Means
-from sequor.operations.revising import get_photo, revise
+from sequor.operations.photos import get_photo
+from sequor.operations.revising import revise
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build

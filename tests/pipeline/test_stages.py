@@ -18,7 +18,7 @@ from sequor.pipeline.new_pixels import Donate, Fill, Ground
 from sequor.pipeline.output import Write
 from sequor.pipeline.readings import Read
 from sequor.pipeline.results import RESULTS, Results
-from sequor.pipeline.retouch import Retouch
+from sequor.pipeline.retouch import Retouch, Shape
 from sequor.pipeline.solve import Settle, Solve, Stand
 from sequor.pipeline.stage import Stage
 from sequor.pipeline.stretching import HurtsFrom
@@ -28,7 +28,7 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.parse import build
 
 STAGES: tuple[type[Stage[Any]], ...] = (
-    Solve, Stand, Settle, Level, Follow, Bend, Read, Crop, Mark, Ground, Donate, Fill, Retouch, Write, HurtsFrom,
+    Solve, Stand, Settle, Level, Follow, Bend, Read, Crop, Mark, Ground, Donate, Fill, Shape, Retouch, Write, HurtsFrom,
 )  # fmt: skip
 
 NOTES = {

@@ -187,6 +187,9 @@ def test_one_state_that_cannot_be_read_hides_no_photo(
         connection.execute(
             text("UPDATE revisions SET recipe = JSON_SET(recipe, '$.edges', 'x') WHERE id = :i"), number
         )
+    # Who asks for it is told, and from then on its card tells it too.
+    small = own_page("GET", f"/api/photos/{photo['id']}/thumbnail/{kept['photo']['revision']}.jpg")
+    assert small.status_code == 409
     first, second = own_page("GET", "/api/photos").get_json()["photos"]
     assert (first["readable"], first["state"], first["revision"]) == (
         False, "last state cannot be read", photo["revision"],
@@ -199,4 +202,4 @@ def test_one_state_that_cannot_be_read_hides_no_photo(
     assert own_page("GET", path).get_json()["action"] == "Back to: Imported"
     # The log still has it.
     actions = [one["action"] for one in own_page("GET", f"{path}/revisions").get_json()["revisions"]]
-    assert actions == ["Imported", "Broken later", "Back to: Imported"]
+    assert actions == ["Back to: Imported", "Broken later", "Imported"]

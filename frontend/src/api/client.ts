@@ -108,8 +108,19 @@ async function problemOf(answer: Response): Promise<Problem> {
   return new Problem(answer.status, document.title ?? answer.statusText, document.detail ?? "Try again.");
 }
 
+/** What a list holds in all, asked for page by page. */
+async function allPages<One>(first: number, page: (from: number) => Promise<[One[], number | null]>): Promise<One[]> {
+  const found: One[] = [];
+  for (let from: number | null = first; from !== null; ) {
+    const [some, next]: [One[], number | null] = await page(from);
+    found.push(...some);
+    from = next;
+  }
+  return found;
+}
+
 export const api = {
-  photos: () => request<{ photos: Photo[] }>("/api/photos").then((answer) => answer.photos),
+  photos: () => allPages<Photo>(0, (after) => request<{ photos: Photo[]; next: number | null }>(`/api/photos?after=${after}`).then(({ photos, next }) => [photos, next])),
   rename: (photo: Photo, title: string) =>
     request<Photo>(`/api/photos/${photo.id}`, { method: "PATCH", body: { title }, version: photo.version }),
   remove: ({ id, version }: Photo) => request<void>(`/api/photos/${id}`, { method: "DELETE", version }),
@@ -128,7 +139,11 @@ export const api = {
     request<Profiles>(`/api/photos/${id}/profiles?words=${encodeURIComponent(words)}`),
   under: (id: number, recipe: Recipe, lines: StillWire[]) =>
     request<{ words: string[] }>(`/api/photos/${id}/under`, { method: "POST", body: { recipe, lines } }).then(({ words }) => words),
-  revisions: (id: number) => request<{ revisions: Revision[] }>(`/api/photos/${id}/revisions`).then((answer) => answer.revisions),
+  /** All of the log, the import first. */
+  revisions: (id: number) =>
+    allPages<Revision>(0, (before) =>
+      request<{ revisions: Revision[]; next: number | null }>(`/api/photos/${id}/revisions${before ? `?before=${before}` : ""}`).then(({ revisions, next }) => [revisions, next]),
+    ).then((found) => found.reverse()),
   revision: (id: number, revision: number) => request<Seen>(`/api/photos/${id}/revisions/${revision}`),
   step: (photo: Photo, way: "undo" | "redo") =>
     request<Bench>(`/api/photos/${photo.id}/${way}`, { method: "POST", version: photo.version }),

@@ -418,7 +418,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All photos on the contact sheet. */
+        /** Photos on the contact sheet, in the order they came; ``after`` in the query: those behind a number. */
         get: {
             parameters: {
                 query?: never;
@@ -832,7 +832,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Everything that was done to a photo. */
+        /** What was done to a photo, the newest first; ``before`` in the query: from the one before a number on. */
         get: {
             parameters: {
                 query?: never;
@@ -2746,9 +2746,12 @@ export interface components {
         };
         /**
          * PhotoListOut
-         * @description All photos on the contact sheet.
+         * @description Photos of the contact sheet, in the order they came; ``next``: what to ask for those behind them, null
+         *     at the end.
          */
         PhotoListOut: {
+            /** Next */
+            next: number | null;
             /** Photos */
             photos: components["schemas"]["PhotoOut"][];
         };
@@ -2760,6 +2763,8 @@ export interface components {
         PhotoOut: {
             /** Camera */
             camera: string | null;
+            /** Confidence */
+            confidence: number | null;
             /** File Name */
             file_name: string;
             /** Height */
@@ -3020,7 +3025,7 @@ export interface components {
         };
         /**
          * RevisionOut
-         * @description One completed action.
+         * @description One completed action; ``number`` counts those of the photo, its import is 1.
          */
         RevisionOut: {
             /** Action */
@@ -3034,6 +3039,8 @@ export interface components {
             current: boolean;
             /** Id */
             id: number;
+            /** Number */
+            number: number;
         };
         /**
          * RevisionSeenOut
@@ -3045,9 +3052,11 @@ export interface components {
         };
         /**
          * RevisionsOut
-         * @description Everything that was done to a photo, the import first.
+         * @description What was done to a photo, the newest first; ``next``: what to ask for those before, null at the end.
          */
         RevisionsOut: {
+            /** Next */
+            next: number | null;
             /** Revisions */
             revisions: components["schemas"]["RevisionOut"][];
         };

@@ -26,4 +26,4 @@ export function useVersions(): Version[] {
 }
 
 /** A revision by its place in the log and its words. */
-export const numbered = ({ action }: Revision, at: number) => `${at + 1} · ${action}`;
+export const numbered = ({ action, number }: Revision) => `${number} · ${action}`;

@@ -155,7 +155,7 @@ function titleOf(side: Side, { revisions, versions }: States): string {
   const version = versions.find(({ revision }) => revision === side);
   if (version) return version.name;
   const at = revisions.findIndex(({ id }) => id === side);
-  return side === "now" || at < 0 ? "now" : numbered(revisions[at]!, at);
+  return side === "now" || at < 0 ? "now" : numbered(revisions[at]!);
 }
 
 function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Size; name: string }) {
@@ -306,11 +306,10 @@ function SidePicker({ name, side, states, onPick }: PickerProps) {
       )}
       <optgroup label="Log">
         {states.revisions
-          .map((one, at) => ({ one, at }))
-          .filter(({ one }) => !states.versions.some(({ revision }) => revision === one.id))
-          .map(({ one, at }) => (
+          .filter((one) => !states.versions.some(({ revision }) => revision === one.id))
+          .map((one) => (
             <option key={one.id} value={one.id}>
-              {numbered(one, at)}
+              {numbered(one)}
             </option>
           ))}
       </optgroup>

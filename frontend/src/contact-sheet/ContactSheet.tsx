@@ -84,6 +84,7 @@ export function ContactSheet() {
               photo={photo}
               onRename={(title) => void attempt(() => api.rename(photo, title))}
               onRemove={() => void remove(photo)}
+              onUnseen={() => void refresh()}
               onRecover={() => void attempt(() => api.recover(photo))}
             />
           ))}

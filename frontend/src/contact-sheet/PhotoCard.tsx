@@ -10,11 +10,13 @@ interface Props {
   photo: Photo;
   onRename: (title: string) => void;
   onRemove: () => void;
+  /** Its small picture could not be shown: what its card tells may have changed. */
+  onUnseen: () => void;
   onRecover: () => void;
 }
 
 /** A small picture as it is framed now, its title, and its state in words. */
-export function PhotoCard({ photo, onRename, onRemove, onRecover }: Props) {
+export function PhotoCard({ photo, onRename, onRemove, onUnseen, onRecover }: Props) {
   const [title, setTitle] = useState<string | null>(null);
   const keep = () => {
     const wanted = title?.trim();
@@ -45,6 +47,7 @@ export function PhotoCard({ photo, onRename, onRemove, onRecover }: Props) {
           <img
             src={`/api/photos/${photo.id}/thumbnail/${photo.revision}.jpg`}
             alt=""
+            onError={onUnseen}
             style={{ maxWidth: 272, maxHeight: 186, minWidth: 24, display: "block" }}
           />
         </Link>}

@@ -30,7 +30,7 @@ export function LogPanel() {
       <Heading beside={`${revisions.length} in all`}>Log</Heading>
       <Box as="ol" m={0} p={0} borderTop="1px solid" borderColor="rule">
         {revisions
-          .map((one, at) => <Entry key={one.id} photo={photo} revision={one} number={at + 1} versions={versions} />)
+          .map((one) => <Entry key={one.id} photo={photo} revision={one} versions={versions} />)
           .reverse()}
       </Box>
       <Heading beside="the log keeps what was">Reset</Heading>
@@ -74,11 +74,11 @@ function SmallPicture({ photo, revision }: { photo: number; revision: number }) 
 interface EntryProps {
   photo: number;
   revision: Revision;
-  number: number;
   versions: Version[];
 }
 
-function Entry({ photo, revision, number, versions }: EntryProps) {
+function Entry({ photo, revision, versions }: EntryProps) {
+  const { number } = revision;
   const names = versions.filter((one) => one.revision === revision.id).map(({ name }) => name);
   return (
     <Flex as="li" listStyleType="none" gap="8px" py="6px" borderBottom="1px solid" borderColor="rule" aria-current={revision.current ? "true" : undefined} bg={revision.current ? "touch" : undefined}>

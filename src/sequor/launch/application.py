@@ -20,6 +20,7 @@ from sequor.core.warp.homography import homography_warp
 from sequor.jobs.jobs import Jobs
 from sequor.operations import checking
 from sequor.operations.importing import inspect, register
+from sequor.operations.photos import look_through
 from sequor.operations.takes import forget_first_looks
 from sequor.painter.client import Painter
 from sequor.store.database import NewerDatabaseError, Store, connect, migrate, schema_now
@@ -68,6 +69,7 @@ def run(
         print(f"The original of “{title}” is missing from {store.originals.folder}", file=sys.stderr)
     set_aside(store)
     checking.note_names(store)
+    look_through(store)
     jobs = Jobs(store, painter)
     forget_first_looks(store)
     if demo:

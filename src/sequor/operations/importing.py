@@ -15,6 +15,8 @@ from sequor.imaging.colour import ToScreen, profile_name
 from sequor.imaging.decode import colour_profile, decode, profile_notice, read_header
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.metadata import camera_facts
+from sequor.operations.photos import put, told_of
+from sequor.operations.revising import revision_of
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.photo import PhotoPart
 from sequor.store.database import Store
@@ -22,7 +24,6 @@ from sequor.store.files import content_hash, write_whole
 from sequor.store.models import Photo
 
 from .reporting import Report
-from .revising import revision_of
 
 SCREEN_SIDES = (640, 1024, 2048)
 """Longest sides of the pictures kept for the screen, in pixels."""
@@ -112,10 +113,11 @@ def register(store: Store, file: Path, screen: Path, found: Inspection, file_nam
             # Who brings the same file at the same time waits here until this transaction has ended.
             session.flush()
             revision = revision_of(photo.id, recipe, "Imported")
-            session.add(revision)
-            session.flush()
+            put(session, revision)
             # Not through the photo: nobody has seen it yet, so this is no change of it.
-            session.execute(update(Photo).where(Photo.id == photo.id).values(revision_id=revision.id))
+            session.execute(
+                update(Photo).where(Photo.id == photo.id).values(revision_id=revision.id, **told_of(revision))
+            )
             _keep_files(store, file, screen, found.sha256, name)
             return Imported(photo.id, known=False)
     except IntegrityError:

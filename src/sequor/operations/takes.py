@@ -22,6 +22,15 @@ from sequor.core.raster.pixels import Picture
 from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import UnreadablePictureError, colour_profile
 from sequor.imaging.patches import screen_patch, write_patch
+from sequor.operations.photos import (
+    PhotoNow,
+    PhotoUnknownError,
+    UnreadableStateError,
+    get_photo,
+    put,
+    told_of,
+)
+from sequor.operations.revising import revision_of
 from sequor.painter.client import Painter
 from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.pipeline.new_pixels import TOUCH_UP, patch_name
@@ -34,7 +43,6 @@ from sequor.store.models import Photo, Revision, Take
 from .attach_patches import with_patches
 from .exporting import decode_for
 from .filling import Corners, Mask, Means, empty_area, rendered
-from .revising import PhotoNow, PhotoUnknownError, UnreadableStateError, get_photo, revision_of
 from .touching_up import TouchUps
 
 UNFINISHED = ("waiting", "running")
@@ -286,10 +294,11 @@ def _done(store: Store, take: Take, parts: list[dict[str, Any]]) -> None:
             if session.get_one(Take, take.id, populate_existing=True).state != "done":
                 raise StoppedError
             if current is not None and listed is not None:
-                session.add(listed)
-                session.flush()
+                put(session, listed)
                 session.get_one(Revision, current.revision.id).redo_id = listed.id
-                session.execute(update(Photo).where(Photo.id == photo.id).values(revision_id=listed.id))
+                session.execute(
+                    update(Photo).where(Photo.id == photo.id).values(revision_id=listed.id, **told_of(listed))
+                )
         return
 
 

@@ -122,7 +122,7 @@ class TouchUps:
         if part.hint is not None:
             made = paint_over(under, hole, part.hint, seed, self._means.painter, field + ".hint", progress)
         else:
-            bar = self._barred(window)
+            bar = self._barred(index, window)
             try:
                 made = fill(under, hole, seed, bar)
             except NothingToCopyError as error:
@@ -170,7 +170,7 @@ class TouchUps:
     def _under(self, index: int, window: Box, progress: Progress) -> Picture:
         """The pixels of a window with all that lies beneath a touch-up."""
         x, y, width, height = window
-        if self._whole is None and self._placed.all_photo(window):
+        if self._whole is None and self._placed.all_photo(index):
             frame = self._evaluation.frame
             colour = background_of(self._evaluation.recipe)
             area = (frame.x + x, frame.y + y, width, height)
@@ -200,12 +200,12 @@ class TouchUps:
         frame = self._evaluation.frame
         return shown(self._evaluation.warp, frame.x + x, frame.y + y, width, height)
 
-    def _barred(self, window: Box) -> Mask | None:
+    def _barred(self, index: int, window: Box) -> Mask | None:
         """What in a window must not be copied: what the donors say, and what is empty."""
         x, y, width, height = window
         bar = no_sources(self._evaluation)
         part = None if bar is None else np.ascontiguousarray(bar[y : y + height, x : x + width])
-        if mode_of(self._evaluation.recipe.edges).makes_pixels or self._placed.all_photo(window):
+        if mode_of(self._evaluation.recipe.edges).makes_pixels or self._placed.all_photo(index):
             return part
         empty = ~self._shown(window)
         return empty if part is None else part | empty

@@ -9,11 +9,18 @@ from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from sequor.operations.photos import (
+    PhotoNow,
+    UnreadableStateError,
+    changing,
+    get_photo,
+    recipe_of,
+    tell_versions,
+    touched,
+)
 from sequor.recipe.model import Recipe
 from sequor.store.database import Store
 from sequor.store.models import Revision, Version, now
-
-from .revising import PhotoNow, UnreadableStateError, changing, get_photo, recipe_of, touched
 
 
 class VersionUnknownError(LookupError):
@@ -58,6 +65,7 @@ def keep_version(store: Store, photo_id: int, expected: int, name: str) -> Photo
     with _names_differ(name), store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         session.add(Version(photo_id=photo_id, revision_id=now_.revision.id, name=name))
+        tell_versions(session, now_.photo)
         return touched(now_)
 
 
@@ -74,6 +82,7 @@ def remove_version(store: Store, photo_id: int, expected: int, version_id: int) 
     with store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         _version(session, photo_id, version_id).removed_at = now()
+        tell_versions(session, now_.photo)
         return touched(now_)
 
 
@@ -84,6 +93,7 @@ def restore_version(store: Store, photo_id: int, expected: int, version_id: int)
     with _names_differ(name), store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         _version(session, photo_id, version_id).removed_at = None
+        tell_versions(session, now_.photo)
         return touched(now_)
 
 

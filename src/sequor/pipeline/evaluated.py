@@ -200,10 +200,10 @@ class Evaluated:
     def made_for(self) -> Mapping[str, str]:
         """What takes are made for: of the corners by "", and of each active touch-up by its id."""
         corners, edges = self.fingerprint(Fill), self.recipe.edges
-        touch_ups = (
-            retouch.prints(edges, self.placed, self.fingerprint(Ground), corners) if edges.touch_ups else {}
-        )
-        return {"": corners, **touch_ups}
+        if not edges.touch_ups:
+            return {"": corners}
+        shapes, ground = self.result(retouch.Shape), self.fingerprint(Ground)
+        return {"": corners, **retouch.prints(edges, shapes, self.placed, ground, corners)}
 
     @cached_property
     def stale(self) -> tuple[PatchPart, ...]:

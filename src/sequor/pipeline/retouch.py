@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
 import numpy as np
 import shapely
-import shapely.geometry.base
 
-from sequor.core.fill.areas import Box
+from sequor.core.camera import Array, Indices
+from sequor.core.fill.areas import Box, Mask
 from sequor.core.rectangle import Rectangle
 from sequor.core.warp.base import Warp
 from sequor.pipeline.edges.registry import mode_of
@@ -38,56 +39,23 @@ def frame_size(frame: Rectangle) -> tuple[int, int]:
     return round(frame.width), round(frame.height)
 
 
-class Placed:
-    """Where the touch-ups and donors of a recipe lie in its frame; each is looked at once."""
+@dataclass(frozen=True, eq=False)
+class Shapes:
+    """The touch-ups of a recipe as they are, wherever its frame lies.
 
-    def __init__(self, edges: EdgesPart, frame: Rectangle, warp: Warp) -> None:
-        self._frame, self._warp = frame, warp
-        self._parts = edges.touch_ups
-        self._reaches = [_box(frame, part, part.feather + 2) for part in self._parts]
-        donors = [_box(frame, one, 8) for one in edges.donors if one.kind == "from here"]
-        self._donors = [box for box in donors if box is not None]
-        self._windows = [own and self._window(own) for own in self._reaches]
+    ``own``: what each itself depends on, as text; ``earlier``: the same of what lies beneath another, with
+    how much of it shows and its seed. ``reaches`` (N, 4): left, top, right, bottom in corrected pixels of
+    what each may change; ``named`` (M, 4) of the donors that are to be copied from.
+    """
 
-    def reach(self, index: int) -> Box | None:
-        """The box [x, y, width, height] in the frame's pixels that a touch-up may change; None beside it."""
-        return self._reaches[index]
-
-    def window(self, index: int) -> Box | None:
-        """The box within which is looked for what fills a touch-up: about it, and over donors that were
-        named. None when it lies beside the frame."""
-        return self._windows[index]
-
-    def _window(self, own: Box) -> Box:
-        around = max(LOOK_AT_LEAST, round(LOOK * max(own[2:])))
-        boxes = [_grown(own, around, self._frame), *self._donors]
-        left, top = min(box[0] for box in boxes) // STEP * STEP, min(box[1] for box in boxes)
-        right, bottom = max(box[0] + box[2] for box in boxes), max(box[1] + box[3] for box in boxes)
-        return left, top, right - left, bottom - top
-
-    def beneath(self, index: int) -> list[int]:
-        """The active touch-ups before one that reach into its window."""
-        where = self.window(index)
-        if where is None:
-            return []
-        before = zip(range(index), self._parts, self._reaches, strict=False)
-        return [at for at, part, own in before if part.active and own is not None and _meet(where, own)]
-
-    def all_photo(self, box: Box) -> bool:
-        """Whether the photo shows in all of a box of the frame, with room to spare."""
-        x, y, width, height = box
-        left, top = self._frame.x + x, self._frame.y + y
-        return bool(self._outline.contains(shapely.box(left, top, left + width, top + height)))
-
-    @cached_property
-    def _outline(self) -> shapely.geometry.base.BaseGeometry:
-        outline = shapely.make_valid(shapely.Polygon(self._warp.outline())).buffer(0.01)
-        shapely.prepare(outline)
-        return outline
+    own: list[str]
+    earlier: list[str]
+    reaches: Array
+    named: Array
 
 
-class Retouch(Stage[Placed]):
-    """The touch-ups over what lies beneath them."""
+class Shape(Stage[Shapes]):
+    """What touch-ups look like; a drag of the picture changes nothing of it."""
 
     reads = (
         *(f"edges.touch_ups.*.{name}" for name in (*OWN, "amount", "seed", "active")),
@@ -98,25 +66,89 @@ class Retouch(Stage[Placed]):
         "edges.patches.*.part",
         "edges.patches.*.seed",
     )
-    after = (Bend, Crop)
+
+    def run(self, recipe: Recipe, *upstream: Any) -> Shapes:
+        edges = recipe.edges
+        own = [part.model_dump_json(include=set(OWN)) for part in edges.touch_ups]
+        earlier = [
+            f"{part.amount} {part.seed} {text}" for part, text in zip(edges.touch_ups, own, strict=True)
+        ]
+        reaches = [_bounds(part, part.feather + 2) for part in edges.touch_ups]
+        named = [_bounds(one, 8) for one in edges.donors if one.kind == "from here"]
+        return Shapes(own, earlier, np.reshape(reaches, (-1, 4)), np.reshape(named, (-1, 4)))
+
+
+class Placed:
+    """Where the touch-ups and donors of a recipe lie in its frame; all are looked at together, once."""
+
+    def __init__(self, shapes: Shapes, edges: EdgesPart, frame: Rectangle, warp: Warp) -> None:
+        self._frame, self._warp = frame, warp
+        size = np.array(frame_size(frame))
+        own, inside = _within(shapes.reaches, frame, size)
+        donors, meets = _within(shapes.named, frame, size)
+        longer = np.maximum(own[:, 2] - own[:, 0], own[:, 3] - own[:, 1])
+        around = np.maximum(LOOK_AT_LEAST, np.round(LOOK * longer)).astype(np.int64)[:, None]
+        look = np.hstack([np.maximum(own[:, :2] - around, 0), np.minimum(own[:, 2:] + around, size)])
+        if np.any(meets):
+            look[:, :2] = np.minimum(look[:, :2], donors[meets, :2].min(axis=0))
+            look[:, 2:] = np.maximum(look[:, 2:], donors[meets, 2:].max(axis=0))
+        look[:, 0] = look[:, 0] // STEP * STEP
+        self._reaches = [_box(one) if there else None for one, there in zip(own, inside, strict=True)]
+        self._windows = [_box(one) if there else None for one, there in zip(look, inside, strict=True)]
+        active = np.array([part.active for part in edges.touch_ups], np.bool_) & inside
+        overlap = np.all(
+            (look[:, None, :2] < own[None, :, 2:]) & (own[None, :, :2] < look[:, None, 2:]), axis=2
+        )
+        self._beneath = np.tril(overlap & active[None], -1)
+        self._look = look
+
+    def reach(self, index: int) -> Box | None:
+        """The box [x, y, width, height] in the frame's pixels that a touch-up may change; None beside it."""
+        return self._reaches[index]
+
+    def window(self, index: int) -> Box | None:
+        """The box within which is looked for what fills a touch-up: about it, and over donors that were
+        named. None when it lies beside the frame."""
+        return self._windows[index]
+
+    def beneath(self, index: int) -> list[int]:
+        """The active touch-ups before one that reach into its window."""
+        if self._windows[index] is None:
+            return []
+        return [int(at) for at in np.flatnonzero(self._beneath[index])]
+
+    def all_photo(self, index: int) -> bool:
+        """Whether the photo shows in all of a touch-up's window, with room to spare."""
+        return bool(self._all_photo[index])
+
+    @cached_property
+    def _all_photo(self) -> Mask:
+        outline = shapely.make_valid(shapely.Polygon(self._warp.outline())).buffer(0.01)
+        shapely.prepare(outline)
+        left, top, right, bottom = (self._look + np.tile([self._frame.x, self._frame.y], 2)).T
+        return np.asarray(shapely.contains(outline, shapely.box(left, top, right, bottom)), np.bool_)
+
+
+class Retouch(Stage[Placed]):
+    """The touch-ups in the frame, over what lies beneath them."""
+
+    after = (Shape, Bend, Crop)
 
     def run(self, recipe: Recipe, *upstream: Any) -> Placed:
-        return Placed(recipe.edges, upstream[1].frame, upstream[0].warp)
+        shapes, warped, framed = upstream
+        return Placed(shapes, recipe.edges, framed.frame, warped.warp)
 
 
-def prints(edges: EdgesPart, placed: Placed, ground: str, corners: str) -> dict[str, str]:
+def prints(edges: EdgesPart, shapes: Shapes, placed: Placed, ground: str, corners: str) -> dict[str, str]:
     """What the takes of each active touch-up are made for, by its id.
 
     ``ground`` and ``corners`` are the fingerprints of the stages Ground and Fill. What a touch-up lies on
     counts too, as far as it looks. What several rest on is written down once: fifty cost little more than
     one.
     """
-    own = [part.model_dump_json(include=set(OWN)) for part in edges.touch_ups]
-    earlier = [f"{part.amount} {part.seed} {shape}" for part, shape in zip(edges.touch_ups, own, strict=True)]
     donors = settled([one.model_dump(include={"kind", "points", "radius"}) for one in edges.donors])
-    mode = mode_of(edges)
     beneath = settled([edges.mode, edges.colour])
-    if mode.makes_pixels:
+    if mode_of(edges).makes_pixels:
         chosen = {patch.part: patch.seed for patch in edges.patches if not patch.part.startswith(TOUCH_UP)}
         others = {part: seed for part, seed in sorted(chosen.items()) if seed != edges.seed}
         beneath = settled([edges.mode, corners, edges.seed, others])
@@ -124,39 +156,27 @@ def prints(edges: EdgesPart, placed: Placed, ground: str, corners: str) -> dict[
     for index, part in enumerate(edges.touch_ups):
         if not part.active:
             continue
-        window = placed.window(index)
-        under = "" if window is None or placed.all_photo(window) else beneath
-        below = [earlier[before] for before in placed.beneath(index)]
-        found[part.id] = digest([ground, own[index], "" if part.hint else donors, under, *below])
+        under = "" if placed.window(index) is None or placed.all_photo(index) else beneath
+        below = [shapes.earlier[before] for before in placed.beneath(index)]
+        sources = "" if part.hint else donors
+        found[part.id] = digest([ground, shapes.own[index], sources, under, *below])
     return found
 
 
-def _box(frame: Rectangle, part: AreaPart, more: float) -> Box | None:
-    points = np.array(part.points) - [frame.x, frame.y]
-    by = (part.radius or 0.0) + more
-    low, high = np.floor(points.min(axis=0) - by), np.ceil(points.max(axis=0) + by)
-    box = (int(low[0]), int(low[1]), int(high[0] - low[0]), int(high[1] - low[1]))
-    return _clipped(box, frame)
+def _bounds(part: AreaPart, more: float) -> Array:
+    """Left, top, right and bottom of an area and ``more`` around it, in corrected pixels."""
+    points, by = np.array(part.points), (part.radius or 0.0) + more
+    return np.concatenate([points.min(axis=0) - by, points.max(axis=0) + by])
 
 
-def _grown(box: Box, by: int, frame: Rectangle) -> Box:
-    x, y, width, height = box
-    grown = _clipped((x - by, y - by, width + 2 * by, height + 2 * by), frame)
-    assert grown is not None
-    return grown
+def _within(bounds: Array, frame: Rectangle, size: Indices) -> tuple[Indices, Mask]:
+    """Whole-pixel boxes (N, 4) of some bounds in the frame, clipped to its size, and which are in it."""
+    there = bounds - np.tile([frame.x, frame.y], 2)
+    low = np.maximum(np.floor(there[:, :2]), 0).astype(np.int64)
+    high = np.minimum(np.ceil(there[:, 2:]), size).astype(np.int64)
+    return np.hstack([low, high]), np.all(high > low, axis=1)
 
 
-def _clipped(box: Box, frame: Rectangle) -> Box | None:
-    x, y, width, height = box
-    wide, high = frame_size(frame)
-    left, top, right, bottom = max(x, 0), max(y, 0), min(x + width, wide), min(y + height, high)
-    return (left, top, right - left, bottom - top) if right > left and bottom > top else None
-
-
-def _meet(one: Box, other: Box) -> bool:
-    return (
-        one[0] < other[0] + other[2]
-        and other[0] < one[0] + one[2]
-        and one[1] < other[1] + other[3]
-        and other[1] < one[1] + one[3]
-    )
+def _box(sides: Indices) -> Box:
+    left, top, right, bottom = (int(side) for side in sides)
+    return left, top, right - left, bottom - top

@@ -17,7 +17,7 @@ from sqlalchemy import (
     UniqueConstraint,
 )
 from sqlalchemy.dialects.mysql import DATETIME
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 Moment = DATETIME(fsp=3)
 WorkState = Literal["waiting", "running", "done", "failed", "cancelled"]
@@ -38,7 +38,10 @@ class Photo(Base):
     """One imported photo. ``width`` and ``height`` are after the recorded orientation, without quarter turns.
 
     ``changes`` counts every change to the row: whoever writes names the count that was read, and SQLAlchemy
-    lets no other through.
+    lets no other through. From ``state`` on the columns tell of the current revision and are written with it:
+    its state in words (null: not told yet), the ratio of its frame, the photo's size after quarter turns, the
+    names of versions, how sure a proposal is; ``readable_id``: where the current state cannot be read, the
+    newest revision that can, 0 for none.
     """
 
     __tablename__ = "photos"
@@ -56,11 +59,16 @@ class Photo(Base):
     imported_at: Mapped[datetime] = mapped_column(Moment, default=now)
     removed_at: Mapped[datetime | None] = mapped_column(Moment, index=True)
     changes: Mapped[int] = mapped_column()
+    state: Mapped[str | None] = mapped_column(String(40))
+    ratio: Mapped[str] = mapped_column(String(40), default="")
+    shown_width: Mapped[int] = mapped_column(default=0)
+    shown_height: Mapped[int] = mapped_column(default=0)
+    version_names: Mapped[list[str]] = mapped_column(JSON, default=list)
+    confidence: Mapped[float | None] = mapped_column(Double)
+    readable_id: Mapped[int | None] = mapped_column()
     revision_id: Mapped[int | None] = mapped_column(
         ForeignKey("revisions.id", use_alter=True, name="fk_photos_revision")
     )
-    revision: Mapped[Revision | None] = relationship(foreign_keys=[revision_id], viewonly=True)
-    versions: Mapped[list[Version]] = relationship(lazy="selectin", order_by="Version.id", viewonly=True)
 
     __mapper_args__ = {  # noqa: RUF012
         "version_id_col": changes,
@@ -71,7 +79,8 @@ class Photo(Base):
 class Revision(Base):
     """One completed action with the whole recipe after it. Rows are only ever added.
 
-    ``redo_id`` is the child that a redo from here goes to: the one that was left last.
+    ``number`` counts those of a photo, its import is 1. ``redo_id`` is the child that a redo from here goes
+    to: the one that was left last.
     """
 
     __tablename__ = "revisions"
@@ -80,6 +89,7 @@ class Revision(Base):
     photo_id: Mapped[int] = mapped_column(ForeignKey("photos.id"), index=True)
     parent_id: Mapped[int | None] = mapped_column(ForeignKey("revisions.id"))
     redo_id: Mapped[int | None] = mapped_column(ForeignKey("revisions.id"))
+    number: Mapped[int] = mapped_column(default=0)
     action: Mapped[str] = mapped_column(String(200))
     state: Mapped[str] = mapped_column(String(40))
     recipe: Mapped[dict[str, Any]] = mapped_column(JSON)

@@ -19,7 +19,7 @@ from sequor.web.context import Context, MakesTakes
 from sequor.web.frames.routes import frames
 from sequor.web.guard import Guard, token_of
 from sequor.web.limits import Identifier, StrictJson, refuse_too_large, refuse_without_room_for_change
-from sequor.web.photos.routes import FOREVER, photos
+from sequor.web.photos.routes import FOREVER, photo_routes
 from sequor.web.problems import Problem, register_problems
 from sequor.web.takes.routes import takes_of
 from sequor.web.versions.routes import versions_of
@@ -57,7 +57,7 @@ def create_app(
     app.before_request(refuse_without_room_for_change)
     app.after_request(guard.after)
     register_problems(app)
-    app.register_blueprint(photos)
+    app.register_blueprint(photo_routes)
     app.register_blueprint(bench)
     app.register_blueprint(frames)
     app.register_blueprint(versions_of)

@@ -8,14 +8,15 @@ from typing import Any
 
 from apiflask import APIFlask
 from apiflask.exceptions import HTTPError
-from flask import Response, jsonify
+from flask import Response, jsonify, request
 from pydantic import ValidationError
 from sqlalchemy.exc import DataError, DBAPIError
 from werkzeug.exceptions import HTTPException
 
 from sequor.imaging.decode import UnreadablePictureError
+from sequor.operations.photos import PhotoUnknownError, UnreadableStateError, look_through
 from sequor.operations.ratios import RatioUnknownError, TooManyRatiosError
-from sequor.operations.revising import NothingToRedoError, PhotoUnknownError, UnreadableStateError
+from sequor.operations.revising import NothingToRedoError
 from sequor.operations.takes import TakeUnknownError
 from sequor.operations.versions import NameTakenError, VersionUnknownError
 from sequor.recipe.parse import RecipeError
@@ -73,8 +74,19 @@ def register_problems(app: APIFlask) -> None:
         status, title = TITLES[type(error)]
         return Problem(status, title, str(error), getattr(error, "field", None)).response()
 
+    def unreadable(error: UnreadableStateError) -> Response:
+        # From now on the photo's card tells it too.
+        number = (request.view_args or {}).get("photo_id")
+        if number is not None:
+            from sequor.web.context import context
+
+            look_through(context().store, [number])
+        return known(error)
+
     for kind in TITLES:
         app.register_error_handler(kind, known)
+
+    app.register_error_handler(UnreadableStateError, unreadable)
 
     @app.errorhandler(Problem)
     def _problem(error: Problem) -> Response:

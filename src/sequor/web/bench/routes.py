@@ -16,6 +16,8 @@ from sequor.operations import (
     edge_under_guide,
     exporting,
     lenses,
+    log,
+    photos,
     previewing,
     revising,
     shaping,
@@ -52,7 +54,7 @@ bench = APIBlueprint("bench", __name__, url_prefix="/api", tag="Bench")
 def get_bench(photo_id: int) -> BenchOut:
     """A photo with its current recipe; its pixels are made ready meanwhile."""
     here = context()
-    now = revising.get_photo(here.store, photo_id)
+    now = photos.get_photo(here.store, photo_id)
     here.originals.make_ready(now.photo.sha256, now.recipe.photo.quarter_turns)
     return BenchOut.of(now)
 
@@ -72,7 +74,7 @@ def revise(photo_id: int, json_data: ReviseIn) -> BenchOut:
     """Keep a completed action, its new lines snapped onto the real edges where that is asked for."""
     here, recipe = context(), json_data.recipe
     if json_data.snap or shaping.looks_for_segments(recipe):
-        photo = revising.get_photo(here.store, photo_id).photo
+        photo = photos.get_photo(here.store, photo_id).photo
         picture = here.originals.get(photo.sha256, recipe.photo.quarter_turns).pixels
         recipe = shaping.with_segments(picture, recipe)
         outcomes = snapping.snap_references(picture, recipe, json_data.snap)
@@ -83,7 +85,7 @@ def revise(photo_id: int, json_data: ReviseIn) -> BenchOut:
 @bench.get("/photos/<int:photo_id>/field-book.<any(csv, json):kind>")
 def field_book(photo_id: int, kind: str) -> Response:
     """The field book as a table of its own."""
-    now = revising.get_photo(context().store, photo_id)
+    now = photos.get_photo(context().store, photo_id)
     rows = field_book_rows(evaluate_recipe(now.recipe))
     text = as_csv(rows) if kind == "csv" else json.dumps(rows, indent=2, ensure_ascii=False) + "\n"
     mimetype = "text/csv" if kind == "csv" else "application/json"
@@ -95,7 +97,7 @@ def field_book(photo_id: int, kind: str) -> Response:
 @bench.output(ProfilesOut)
 def profiles(photo_id: int) -> ProfilesOut:
     """Lens profiles that match the photo; with ``words`` in the query those of lenses that are called so."""
-    now = revising.get_photo(context().store, photo_id)
+    now = photos.get_photo(context().store, photo_id)
     found = lenses.profiles_of(now.photo, now.recipe.photo, request.args.get("words", "").strip()[:100])
     return ProfilesOut(profiles=list(found.parts), sure=found.sure, reason=found.reason)
 
@@ -106,7 +108,7 @@ def profiles(photo_id: int) -> ProfilesOut:
 def under(photo_id: int, json_data: UnderIn) -> UnderOut:
     """What the picture does under lines that stand still on the screen."""
     here = context()
-    photo = revising.get_photo(here.store, photo_id).photo
+    photo = photos.get_photo(here.store, photo_id).photo
     evaluation = evaluate_recipe(json_data.recipe)
     picture = here.originals.get(photo.sha256, json_data.recipe.photo.quarter_turns).pixels
     found = [
@@ -124,21 +126,19 @@ def under(photo_id: int, json_data: UnderIn) -> UnderOut:
 @bench.get("/photos/<int:photo_id>/revisions")
 @bench.output(RevisionsOut)
 def revisions(photo_id: int) -> RevisionsOut:
-    """Everything that was done to a photo."""
+    """What was done to a photo, the newest first; ``before`` in the query: what came before a number."""
     store = context().store
-    current = revising.get_photo(store, photo_id).revision.id
-    found = [
-        RevisionOut(id=one.id, action=one.action, at=one.created_at, current=one.id == current)
-        for one in revising.list_revisions(store, photo_id)
-    ]
-    return RevisionsOut(revisions=found)
+    current = photos.get_photo(store, photo_id).revision.id
+    found = log.list_revisions(store, photo_id, request.args.get("before", type=int))
+    entries = [RevisionOut(**dict(one._mapping), current=one.id == current) for one in found]
+    return RevisionsOut(revisions=entries, next=found[-1].id if len(found) == log.LOG_PAGE else None)
 
 
 @bench.get("/photos/<int:photo_id>/revisions/<int:revision_id>")
 @bench.output(RevisionSeenOut)
 def revision(photo_id: int, revision_id: int) -> RevisionSeenOut:
     """A photo as it was after an action; the current one stays where it is."""
-    recipe = revising.get_revision(context().store, photo_id, revision_id)
+    recipe = log.get_revision(context().store, photo_id, revision_id)
     return RevisionSeenOut(recipe=recipe, evaluation=EvaluateOut.of(evaluate_recipe(recipe), choices=False))
 
 
@@ -172,7 +172,7 @@ def export(photo_id: int, json_data: ExportIn) -> JobOut:
     """Export the current revision, or versions together with it or without; the file is fetched from the job
     when it is done."""
     here = context()
-    now = revising.get_photo(here.store, photo_id)
+    now = photos.get_photo(here.store, photo_id)
     here.store.originals.path(now.photo.sha256)
     recipe = evolve(now.recipe, export=json_data.export)
     if not json_data.versions:

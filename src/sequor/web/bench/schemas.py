@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from sequor.operations.revising import PhotoNow
+from sequor.operations.photos import PhotoNow
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.base import Text
@@ -56,7 +56,7 @@ class BenchOut(Wire):
     def of(cls, now: PhotoNow) -> BenchOut:
         """The message for a photo on the bench."""
         return cls(
-            photo=PhotoOut.of(now),
+            photo=PhotoOut.of(now.photo),
             recipe=now.recipe,
             can_undo=now.can_undo,
             can_redo=now.can_redo,
@@ -94,18 +94,20 @@ class UnderOut(Wire):
 
 
 class RevisionOut(Wire):
-    """One completed action."""
+    """One completed action; ``number`` counts those of the photo, its import is 1."""
 
     id: int
+    number: int
     action: str
     at: datetime
     current: bool
 
 
 class RevisionsOut(Wire):
-    """Everything that was done to a photo, the import first."""
+    """What was done to a photo, the newest first; ``next``: what to ask for those before, null at the end."""
 
     revisions: list[RevisionOut]
+    next: int | None
 
 
 class RevisionSeenOut(Wire):

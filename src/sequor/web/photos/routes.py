@@ -5,34 +5,36 @@ from __future__ import annotations
 from apiflask import APIBlueprint
 from flask import Response, request
 
-from sequor.operations import importing, rendering, revising
+from sequor.operations import importing, log, photos, rendering, revising
 from sequor.web.context import context, expected_version
 from sequor.web.photos.schemas import PhotoListOut, PhotoOut, SessionOut, TitleIn
 from sequor.web.problems import Problem
 from sequor.web.work import JobOut
 
-photos = APIBlueprint("photos", __name__, url_prefix="/api", tag="Photos")
+photo_routes = APIBlueprint("photos", __name__, url_prefix="/api", tag="Photos")
 
 UPLOAD_CHUNK = 1 << 20
 FOREVER = "private, max-age=31536000, immutable"
 
 
-@photos.get("/session")
-@photos.output(SessionOut)
+@photo_routes.get("/session")
+@photo_routes.output(SessionOut)
 def session() -> SessionOut:
     """The token that changes need, and what was set up at the start."""
     return SessionOut(token=context().token, painter=context().painter is not None)
 
 
-@photos.get("/photos")
-@photos.output(PhotoListOut)
+@photo_routes.get("/photos")
+@photo_routes.output(PhotoListOut)
 def list_photos() -> PhotoListOut:
-    """All photos on the contact sheet."""
-    return PhotoListOut(photos=[PhotoOut.of(now) for now in revising.list_photos(context().store)])
+    """Photos on the contact sheet, in the order they came; ``after`` in the query: what came after a number."""
+    found = photos.list_photos(context().store, request.args.get("after", 0, type=int))
+    following = found[-1].id if len(found) == photos.SHEET_PAGE else None
+    return PhotoListOut(photos=[PhotoOut.of(photo) for photo in found], next=following)
 
 
-@photos.post("/imports")
-@photos.output(JobOut, status_code=202)
+@photo_routes.post("/imports")
+@photo_routes.output(JobOut, status_code=202)
 def import_photo() -> JobOut:
     """Import the file that is the body; ``name`` in the query is its name."""
     here = context()
@@ -56,63 +58,63 @@ def import_photo() -> JobOut:
         raise
 
 
-@photos.patch("/photos/<int:photo_id>")
-@photos.input(TitleIn)
-@photos.output(PhotoOut)
+@photo_routes.patch("/photos/<int:photo_id>")
+@photo_routes.input(TitleIn)
+@photo_routes.output(PhotoOut)
 def rename(photo_id: int, json_data: TitleIn) -> PhotoOut:
     """Give a photo another title."""
-    now = revising.rename(context().store, photo_id, expected_version(), json_data.title.strip())
-    return PhotoOut.of(now)
+    now = photos.rename(context().store, photo_id, expected_version(), json_data.title.strip())
+    return PhotoOut.of(now.photo)
 
 
-@photos.delete("/photos/<int:photo_id>")
-@photos.output({}, status_code=204)
+@photo_routes.delete("/photos/<int:photo_id>")
+@photo_routes.output({}, status_code=204)
 def remove(photo_id: int) -> str:
     """Take a photo off the contact sheet; it can be restored."""
-    revising.remove(context().store, photo_id, expected_version())
+    photos.remove(context().store, photo_id, expected_version())
     return ""
 
 
-@photos.post("/photos/<int:photo_id>/restore")
-@photos.output(PhotoOut)
+@photo_routes.post("/photos/<int:photo_id>/restore")
+@photo_routes.output(PhotoOut)
 def restore(photo_id: int) -> PhotoOut:
     """Undo a removal."""
-    return PhotoOut.of(revising.restore(context().store, photo_id))
+    return PhotoOut.of(photos.restore(context().store, photo_id).photo)
 
 
-@photos.post("/photos/<int:photo_id>/recover")
-@photos.output(PhotoOut)
+@photo_routes.post("/photos/<int:photo_id>/recover")
+@photo_routes.output(PhotoOut)
 def recover(photo_id: int) -> PhotoOut:
     """Go back to the newest state of a photo that can be read."""
-    return PhotoOut.of(revising.recover(context().store, photo_id, expected_version()))
+    return PhotoOut.of(revising.recover(context().store, photo_id, expected_version()).photo)
 
 
-@photos.get("/photos/<int:photo_id>/thumbnail/<int:revision>.jpg")
+@photo_routes.get("/photos/<int:photo_id>/thumbnail/<int:revision>.jpg")
 def thumbnail(photo_id: int, revision: int) -> Response:
     """The framed picture after one revision, small."""
     here = context()
-    now = revising.get_photo(here.store, photo_id)
-    recipe = revising.get_revision(here.store, photo_id, revision)
+    now = photos.get_photo(here.store, photo_id)
+    recipe = log.get_revision(here.store, photo_id, revision)
     return jpeg(rendering.thumbnail(here.store, now.photo.sha256, recipe), FOREVER)
 
 
-@photos.get("/photos/<int:photo_id>/screen/<int:side>-<int:turns>.jpg")
+@photo_routes.get("/photos/<int:photo_id>/screen/<int:side>-<int:turns>.jpg")
 def screen(photo_id: int, side: int, turns: int) -> Response:
     """The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns."""
     if side not in importing.SCREEN_SIDES or turns > 3:
         raise Problem(404, "No such picture", f"sides are {', '.join(map(str, importing.SCREEN_SIDES))}")
     here = context()
-    now = revising.get_photo(here.store, photo_id)
+    now = photos.get_photo(here.store, photo_id)
     return jpeg(rendering.screen_picture(here.store, now.photo.sha256, side, turns), FOREVER)
 
 
-@photos.get("/photos/<int:photo_id>/tiles/<token>/<int(signed=True):column>/<int(signed=True):row>.jpg")
+@photo_routes.get("/photos/<int:photo_id>/tiles/<token>/<int(signed=True):column>/<int(signed=True):row>.jpg")
 def tile(photo_id: int, token: str, column: int, row: int) -> Response:
     """A square of the picture at 100 % through the map that ``token`` names."""
     here = context()
     if max(abs(column), abs(row)) > 1000:
         raise Problem(404, "No such tile", "it lies far outside the picture")
-    now = revising.get_photo(here.store, photo_id)
+    now = photos.get_photo(here.store, photo_id)
     picture = rendering.tile(here.originals, now.photo.sha256, token, column, row)
     return jpeg(picture, FOREVER)
 

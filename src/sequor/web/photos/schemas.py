@@ -6,10 +6,8 @@ from datetime import datetime
 
 from pydantic import Field
 
-from sequor.operations.revising import PhotoNow
+from sequor.store.models import Photo
 from sequor.web.wire import Name, Wire
-from sequor.wording import words
-from sequor.wording.frame import frame_ratio_words
 
 
 class SessionOut(Wire):
@@ -37,35 +35,38 @@ class PhotoOut(Wire):
     keeps_place: bool
     imported_at: datetime
     versions: list[str]
+    confidence: float | None
 
     @classmethod
-    def of(cls, now: PhotoNow) -> PhotoOut:
-        """The message for a photo."""
-        photo, maker = now.photo, " ".join(filter(None, map(now.photo.facts.get, ("make", "model"))))
-        seen = now if now.is_readable else now.before
-        size = seen.recipe.photo if seen else None
+    def of(cls, photo: Photo) -> PhotoOut:
+        """The message for a photo, from its row alone."""
+        maker = " ".join(filter(None, map(photo.facts.get, ("make", "model"))))
+        readable = photo.readable_id is None
         return cls(
             id=photo.id,
             title=photo.title,
             file_name=photo.file_name,
-            width=size.width if size else photo.width,
-            height=size.height if size else photo.height,
-            ratio=frame_ratio_words(seen.recipe) if seen else "",
-            state=now.revision.state if seen is now else words.UNREADABLE,
-            readable=seen is now,
-            revision=seen.revision.id if seen else None,
+            width=photo.shown_width or photo.width,
+            height=photo.shown_height or photo.height,
+            ratio=photo.ratio,
+            state=photo.state or "",
+            readable=readable,
+            revision=photo.revision_id if readable else photo.readable_id or None,
             version=photo.changes,
             camera=maker or None,
             keeps_place=bool(photo.facts.get("has_place")),
             imported_at=photo.imported_at,
-            versions=[one.name for one in photo.versions if one.removed_at is None],
+            versions=photo.version_names,
+            confidence=photo.confidence,
         )
 
 
 class PhotoListOut(Wire):
-    """All photos on the contact sheet."""
+    """Photos of the contact sheet, in the order they came; ``next``: what to ask for those behind them, null
+    at the end."""
 
     photos: list[PhotoOut]
+    next: int | None
 
 
 class TitleIn(Wire):

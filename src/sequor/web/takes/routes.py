@@ -10,7 +10,7 @@ from flask import Response, request
 from sequor.advice.edges import choices, taken
 from sequor.advice.recommend import suits
 from sequor.jobs.background import BackgroundGoneError
-from sequor.operations import rendering, revising, shaping, takes
+from sequor.operations import log, photos, rendering, shaping, takes
 from sequor.pipeline.evaluated import evaluate
 from sequor.pipeline.stretching import HurtsFrom
 from sequor.recipe.model.edges import Mode
@@ -42,8 +42,8 @@ def edges(json_data: EdgesIn) -> EdgesOut:
 def small_picture(photo_id: int, revision: int, mode: Mode) -> Response:
     """What a way with the corners would make of a revision, small."""
     here = context()
-    now = revising.get_photo(here.store, photo_id)
-    recipe = revising.get_revision(here.store, photo_id, revision)
+    now = photos.get_photo(here.store, photo_id)
+    recipe = log.get_revision(here.store, photo_id, revision)
     after = taken(recipe, mode, colour=recipe.edges.colour).recipe
     if shaping.looks_for_segments(after):
         original = here.originals.get(now.photo.sha256, after.photo.quarter_turns)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 
-from sequor.operations import revising, versions
-from sequor.operations.revising import PhotoNow
+from sequor.operations import photos, revising, versions
+from sequor.operations.photos import PhotoNow
 from sequor.web.bench.schemas import BenchOut
 from sequor.web.context import context, expected_version
 from sequor.web.versions.schemas import NameIn, VersionOut, VersionsOut
@@ -17,7 +17,7 @@ versions_of = APIBlueprint("versions", __name__, url_prefix="/api/photos/<int:ph
 @versions_of.output(VersionsOut)
 def list_versions(photo_id: int) -> VersionsOut:
     """The named states of a photo."""
-    return _all(revising.get_photo(context().store, photo_id))
+    return _all(photos.get_photo(context().store, photo_id))
 
 
 @versions_of.post("/versions")

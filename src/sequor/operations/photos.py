@@ -1,0 +1,224 @@
+"""Photos as rows: who is on the contact sheet, what each card tells, and the one check of every write."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from sqlalchemy import func, select, update
+from sqlalchemy.orm import Session, load_only
+from sqlalchemy.orm.attributes import flag_modified
+
+from sequor.recipe.model import Recipe
+from sequor.recipe.parse import RecipeError, build
+from sequor.store.database import CHANGED, ChangedMeanwhileError, Store
+from sequor.store.models import Photo, Revision, Version, now
+from sequor.wording.frame import frame_ratio_words
+from sequor.wording.words import UNREADABLE
+
+SHEET_PAGE = 200
+"""Photos that the contact sheet is given at a time."""
+
+
+class PhotoUnknownError(LookupError):
+    """There is no photo with this number, or it was removed."""
+
+
+class UnreadableStateError(Exception):
+    """A stored state of a photo that this program cannot read."""
+
+
+@dataclass(frozen=True)
+class PhotoNow:
+    """A photo with its current revision, detached from the database."""
+
+    photo: Photo
+    revision: Revision
+
+    @cached_property
+    def recipe(self) -> Recipe:
+        """The current recipe, read once. Raises UnreadableStateError."""
+        return recipe_of(self.revision)
+
+    @property
+    def can_undo(self) -> bool:
+        """Whether there is an action before this one."""
+        return self.revision.parent_id is not None
+
+    @property
+    def can_redo(self) -> bool:
+        """Whether an action was undone from here."""
+        return self.revision.redo_id is not None
+
+
+def recipe_of(revision: Revision) -> Recipe:
+    """The recipe of a revision. Raises UnreadableStateError."""
+    try:
+        return build(revision.recipe)
+    except RecipeError as error:
+        raise UnreadableStateError(
+            f"the state “{revision.action}” cannot be read ({error.field or 'recipe'}: {error}). "
+            "The original and all other states are kept; go back to the last one that can be read, on the "
+            "contact sheet"
+        ) from None
+
+
+def list_photos(store: Store, after: int = 0, limit: int = SHEET_PAGE) -> list[Photo]:
+    """Photos on the contact sheet, in the order they came, from the one behind a number on: what their cards
+    tell, without their recipes."""
+    told = load_only(
+        Photo.sha256,
+        Photo.title,
+        Photo.file_name,
+        Photo.width,
+        Photo.height,
+        Photo.facts,
+        Photo.imported_at,
+        Photo.changes,
+        Photo.revision_id,
+        Photo.state,
+        Photo.ratio,
+        Photo.shown_width,
+        Photo.shown_height,
+        Photo.version_names,
+        Photo.confidence,
+        Photo.readable_id,
+    )
+    query = select(Photo).options(told).where(Photo.removed_at.is_(None), Photo.id > after)
+    with store.transaction() as session:
+        return list(session.scalars(query.order_by(Photo.id).limit(limit)))
+
+
+def get_photo(store: Store, photo_id: int) -> PhotoNow:
+    """One photo. Raises PhotoUnknownError."""
+    with store.transaction() as session:
+        return current(session, photo_id)
+
+
+def rename(store: Store, photo_id: int, expected: int, title: str) -> PhotoNow:
+    """Give a photo another title."""
+    with store.transaction() as session:
+        now_ = changing(session, photo_id, expected)
+        now_.photo.title = title
+        return touched(now_)
+
+
+def remove(store: Store, photo_id: int, expected: int) -> PhotoNow:
+    """Take a photo off the contact sheet; its original and history stay, so that it can be undone."""
+    with store.transaction() as session:
+        now_ = changing(session, photo_id, expected)
+        now_.photo.removed_at = now()
+        return touched(now_)
+
+
+def restore(store: Store, photo_id: int) -> PhotoNow:
+    """Undo a removal. Harmless when it was undone already."""
+    with store.transaction() as session:
+        photo = session.get(Photo, photo_id, with_for_update=True)
+        if photo is None:
+            raise PhotoUnknownError(f"there is no photo {photo_id}")
+        photo.removed_at = None
+        session.flush()
+        return current(session, photo_id)
+
+
+def summary(recipe: Recipe, state: str) -> dict[str, Any]:
+    """What a photo's row tells of its state, for whoever does not read the recipe."""
+    return {
+        "state": state,
+        "ratio": frame_ratio_words(recipe),
+        "shown_width": recipe.photo.width,
+        "shown_height": recipe.photo.height,
+        "readable_id": None,
+    }
+
+
+def tell(photo: Photo, revision: Revision) -> None:
+    """Let a photo's row tell of a revision, as part of a change of it."""
+    for name, value in told_of(revision).items():
+        setattr(photo, name, value)
+
+
+def told_of(revision: Revision) -> dict[str, Any]:
+    """The columns of a photo that stands at a revision."""
+    try:
+        return summary(recipe_of(revision), revision.state)
+    except UnreadableStateError:
+        return {"state": UNREADABLE, "readable_id": None}
+
+
+def tell_versions(session: Session, photo: Photo) -> None:
+    """Let a photo's row tell the names of its versions, as part of a change of it."""
+    session.flush()
+    query = select(Version.name).where(Version.photo_id == photo.id, Version.removed_at.is_(None))
+    photo.version_names = list(session.scalars(query.order_by(Version.id)))
+
+
+def look_through(store: Store, some: list[int] | None = None) -> int:
+    """See whether the states of photos can be read, and let their rows tell it; how many cannot.
+
+    ``some``: these; None: all whose rows tell nothing yet. A card then shows the newest state that can be
+    read.
+    """
+    which = Photo.state.is_(None) if some is None else Photo.id.in_(some)
+    with store.transaction() as session:
+        numbers = list(session.scalars(select(Photo.id).where(which, Photo.revision_id.is_not(None))))
+    unreadable = 0
+    for number in numbers:
+        with store.transaction() as session:
+            photo = session.get_one(Photo, number)
+            told = told_of(session.get_one(Revision, photo.revision_id))
+            if told["state"] == UNREADABLE:
+                unreadable += 1
+                readable = newest_readable(session, number)
+                told["readable_id"] = readable.id if readable else 0
+            names = select(Version.name).where(Version.photo_id == number, Version.removed_at.is_(None))
+            told["version_names"] = list(session.scalars(names.order_by(Version.id)))
+            # Not through the photo: this is no change of it.
+            same = update(Photo).where(Photo.id == number, Photo.revision_id == photo.revision_id)
+            session.execute(same.values(**told))
+    return unreadable
+
+
+def newest_readable(session: Session, photo_id: int) -> Revision | None:
+    """The newest state of a photo that can be read; None without one."""
+    query = select(Revision).where(Revision.photo_id == photo_id).order_by(Revision.id.desc())
+    for revision in session.scalars(query.execution_options(yield_per=20)):
+        try:
+            recipe_of(revision)
+        except UnreadableStateError:
+            continue
+        return revision
+    return None
+
+
+def put(session: Session, revision: Revision) -> Revision:
+    """Store a new revision behind those of its photo, whose row is locked or its own."""
+    last = select(func.max(Revision.number)).where(Revision.photo_id == revision.photo_id)
+    revision.number = (session.scalar(last) or 0) + 1
+    session.add(revision)
+    session.flush()
+    return revision
+
+
+def current(session: Session, photo_id: int, expected: int | None = None, lock: bool = False) -> PhotoNow:
+    """The photo as it is now. Raises PhotoUnknownError, ChangedMeanwhileError when its count is another."""
+    photo = session.get(Photo, photo_id, with_for_update=lock or None)
+    if photo is None or photo.removed_at is not None or photo.revision_id is None:
+        raise PhotoUnknownError(f"there is no photo {photo_id}; it may have been removed")
+    if expected is not None and photo.changes != expected:
+        raise ChangedMeanwhileError(CHANGED)
+    return PhotoNow(photo, session.get_one(Revision, photo.revision_id))
+
+
+def changing(session: Session, photo_id: int, expected: int, lock: bool = False) -> PhotoNow:
+    """The photo, about to be changed: every writer goes through here, and SQLAlchemy refuses the write when
+    somebody else was first. Raises PhotoUnknownError, ChangedMeanwhileError."""
+    return current(session, photo_id, expected, lock)
+
+
+def touched(changed: PhotoNow) -> PhotoNow:
+    """Let a photo count as changed of which only something around it is: a version, say."""
+    flag_modified(changed.photo, "revision_id")
+    return changed
