@@ -272,5 +272,10 @@ def _print(document: Document) -> None:
     print(line.encode(errors="backslashreplace").decode(), flush=True)
 
 
-if __name__ == "__main__":
+def command() -> None:
+    """The command that an installation brings."""
     sys.exit(main())
+
+
+if __name__ == "__main__":
+    command()
