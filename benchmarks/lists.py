@@ -1,4 +1,4 @@
-"""How long lists take in the database: the first page of 100,000 photos, the last of the log of 5,000 actions.
+"""How long lists take in the database: the first page of 100,000 photos, the newest of 5,000 actions.
 
     PYTHONPATH=src .venv/bin/python -m benchmarks.lists
 
@@ -32,10 +32,12 @@ def fill(engine: Engine) -> None:
         connection.execute(text("SET foreign_key_checks = 0"))
         connection.execute(
             text(
-                "INSERT INTO photos (id, sha256, title, file_name, format, bytes, width, height, facts, imported_at,"
-                " removed_at, changes, revision_id, state, ratio, shown_width, shown_height, version_names)"
-                " SELECT seq, SHA2(seq, 256), CONCAT('Photo ', seq), CONCAT(seq, '.jpg'), 'jpeg', 9e6, 6000, 4000,"
-                " '{\"make\": \"Invented\"}', NOW(3), IF(seq % 10, NULL, NOW(3)), 3, seq, 'level', '3:2', 6000,"
+                "INSERT INTO photos (id, sha256, title, file_name, format, bytes, width, height, facts,"
+                " imported_at, removed_at, changes, revision_id, state, ratio, shown_width, shown_height,"
+                " version_names)"
+                " SELECT seq, SHA2(seq, 256), CONCAT('Photo ', seq), CONCAT(seq, '.jpg'), 'jpeg', 9e6, 6000,"
+                ' 4000, \'{"make": "Invented"}\''
+                ", NOW(3), IF(seq % 10, NULL, NOW(3)), 3, seq, 'level', '3:2', 6000,"
                 f" 4000, '[]' FROM seq_1_to_{PHOTOS}"
             )
         )
@@ -74,18 +76,21 @@ def main() -> None:
                 (
                     f"first {SHEET_PAGE} of {PHOTOS:,} photos",
                     lambda: list_photos(store),
-                    f"SELECT * FROM photos WHERE removed_at IS NULL AND id > 0 ORDER BY id LIMIT {SHEET_PAGE}",
+                    "SELECT * FROM photos WHERE removed_at IS NULL AND id > 0 ORDER BY id "
+                    f"LIMIT {SHEET_PAGE}",
                 ),
                 (
                     f"{SHEET_PAGE} photos from the middle",
                     lambda: list_photos(store, PHOTOS // 2),
-                    f"SELECT * FROM photos WHERE removed_at IS NULL AND id > {PHOTOS // 2} ORDER BY id "
+                    "SELECT * FROM photos WHERE removed_at IS NULL "
+                    f"AND id > {PHOTOS // 2} ORDER BY id "
                     f"LIMIT {SHEET_PAGE}",
                 ),
                 (
                     f"newest {LOG_PAGE} of {ACTIONS:,} actions",
                     lambda: list_revisions(store, 7),
-                    "SELECT id, number, action, created_at FROM revisions WHERE photo_id = 7 ORDER BY id DESC "
+                    "SELECT id, number, action, created_at FROM revisions WHERE photo_id = 7 "
+                    "ORDER BY id DESC "
                     f"LIMIT {LOG_PAGE}",
                 ),
             ):

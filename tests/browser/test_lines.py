@@ -1,17 +1,13 @@
-"""The step Lines on the demo photos: traps, leaning walls, no horizon, a door; and every kind under the hand."""
+"""The step Lines on the demo photos: traps, leaning walls, no horizon, a door."""
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Callable
-from pathlib import Path
 
-import numpy as np
 import pytest
 from accessibility import violations
 from bench import canvas_pixels, choose_kind, click_points, drag, finding, kept, on_stage, says, settle
-from pictures import horizon_picture
 from playwright.sync_api import Locator, Page, expect
 from scenes import scene
 
@@ -218,141 +214,3 @@ def test_the_glasshouse_door_as_a_rectangle(open_demo: OpenDemo) -> None:
     page.wait_for_timeout(700)
     settle(page)
     says(page, "Rectangle 1 does not fit|turned")
-
-
-@pytest.fixture
-def page_on_bench(open_bench: Callable[..., Page]) -> Page:
-    page = open_bench(horizon_picture(900, 600, -2.3))
-    page.get_by_role("button", name="as taken").click()
-    return page
-
-
-def test_snapping_can_be_switched_off_and_undone_for_one_line(page_on_bench: Page) -> None:
-    page = page_on_bench
-    drag(page, on_stage(page, (80, 318)), on_stage(page, (820, 286)))
-    kept(page, 1)
-    says(page, r"right side was 2\.3\d?°")
-    page.get_by_role("button", name="As laid").click()
-    says(page, r"right side was 2\.[45]\d?°")
-    page.get_by_role("button", name="Snap", exact=True).click()
-    says(page, r"right side was 2\.3\d?°")
-    page.keyboard.press("e")
-    expect(page.get_by_role("button", name="Snap off")).to_be_visible()
-    drag(page, on_stage(page, (100, 120)), on_stage(page, (700, 100)))
-    kept(page, 2)
-    expect(page.get_by_text("Kept as laid")).not_to_be_attached()
-    page.get_by_role("button", name="Snap", exact=True).click()
-    expect(page.get_by_text("Kept as laid: there is no edge along most of it.")).to_be_visible()
-
-
-def test_a_straight_thing_is_laid_and_pulled(page_on_bench: Page) -> None:
-    page = page_on_bench
-    choose_kind(page, "Straight")
-    click_points(page, [(80, 200), (450, 210), (800, 200)])
-    page.mouse.click(*on_stage(page, (800, 200)))
-    kept(page, 1)
-    row = page.get_by_role("button", name=re.compile("^1 straight"))
-    expect(row).to_contain_text("bent by 6.7 px")
-    drag(page, on_stage(page, (450, 210)), on_stage(page, (450, 200)))
-    expect(row).to_contain_text("stays straight")
-    page.get_by_role("button", name="One point more").click()
-    expect(page.get_by_role("button", name="Line 1, point 4")).to_be_attached()
-
-
-def test_rows_and_lines_light_each_other_up(page_on_bench: Page) -> None:
-    page = page_on_bench
-    drag(page, on_stage(page, (80, 318)), on_stage(page, (820, 286)))
-    kept(page, 1)
-    page.keyboard.press("w")
-    drag(page, on_stage(page, (200, 100)), on_stage(page, (700, 120)))
-    kept(page, 2)
-    page.get_by_role("button", name=re.compile("^2 witness")).click()
-    page.mouse.move(640, 20)
-    lit = page.locator("g[data-lit=true]")
-    expect(lit).to_have_count(0)
-    page.get_by_role("button", name=re.compile("^1 level")).hover()
-    expect(lit).to_have_count(1)
-    page.mouse.move(*on_stage(page, (300, 104)))
-    expect(page.locator("li[data-pointed=true]")).to_contain_text("2 witness")
-
-
-def test_weights_groups_clearing_and_the_field_book_as_files(page_on_bench: Page, tmp_path: Path) -> None:
-    page = page_on_bench
-    page.keyboard.press("e")
-    choose_kind(page, "Receding")
-    for index, x in enumerate((150, 600)):
-        drag(page, on_stage(page, (x, 580)), on_stage(page, (x + 120, 330)))
-        kept(page, index + 1)
-    page.get_by_label("Runs beside").select_option("2")
-    expect(page.get_by_role("button", name=re.compile("^2 receding 2"))).to_contain_text(
-        "needs another beside it"
-    )
-    page.get_by_label("Runs beside").select_option("1")
-    expect(page.get_by_role("button", name=re.compile("^2 receding 1"))).not_to_contain_text("needs another")
-    weight = page.get_by_label("How many times it counts")
-    weight.fill("2.5")
-    weight.press("Enter")
-    expect(weight).to_have_value("2.5 ×")
-    for kind in ("CSV", "JSON"):
-        with page.expect_download() as download:
-            page.get_by_role("link", name=f"Field book as {kind}").click()
-        text = Path(download.value.path()).read_text()
-        if kind == "CSV":
-            assert text.splitlines()[2].startswith("2,r2,receding,1,")
-        else:
-            assert json.loads(text)[1]["weight"] == 2.5
-    page.get_by_role("button", name="Clear all").click()
-    expect(page.get_by_text("0 lines")).to_be_visible()
-    page.keyboard.press("Control+z")
-    kept(page, 2)
-
-
-def test_every_kind_by_keyboard_alone(page_on_bench: Page) -> None:
-    """Enter places point after point under the magnifier: a rectangle takes four."""
-    page = page_on_bench
-    page.keyboard.press("e")
-    page.keyboard.press("c")
-    stage = page.locator("[data-stage]")
-    stage.focus()
-    page.keyboard.press("Enter")
-    for move in ("Control+ArrowLeft", "Control+ArrowRight", "Control+ArrowDown", "Control+ArrowLeft"):
-        page.keyboard.press(move)
-        expect(page.locator("[data-magnifier]")).to_be_visible()
-        page.keyboard.press("Enter")
-    kept(page, 1)
-    expect(page.get_by_role("button", name=re.compile("^1 rectangle"))).to_be_visible()
-    page.get_by_role("button", name="Line 1, bottom left corner").focus()
-    page.keyboard.press("ArrowDown")
-    page.wait_for_timeout(700)
-    settle(page)
-    page.keyboard.press("Delete")
-    expect(page.get_by_text("0 lines")).to_be_visible()
-
-
-def test_a_line_is_laid_by_touch(page_on_bench: Page) -> None:
-    """A finger is less sure than a mouse: the same line has three times its uncertainty."""
-    page = page_on_bench
-    page.keyboard.press("e")
-    wide = []
-    for kind in ("mouse", "touch"):
-        page.evaluate(
-            """async ([kind, a, b]) => {
-              const stage = document.querySelector("[data-stage]");
-              stage.setPointerCapture = () => {};
-              const send = (type, [x, y]) => {
-                stage.dispatchEvent(new PointerEvent(type,
-                  {bubbles: true, clientX: x, clientY: y, pointerId: 7, pointerType: kind, button: 0, isPrimary: true}));
-                return new Promise(resolve => setTimeout(resolve, 40));
-              };
-              await send("pointerdown", a); await send("pointermove", [(a[0] + b[0]) / 2, b[1]]);
-              await send("pointermove", b); await send("pointerup", b);
-            }""",
-            [kind, on_stage(page, (80, 318)), on_stage(page, (820, 286))],
-        )
-        kept(page, 1)
-        text = page.get_by_role("button", name=re.compile("^1 level")).text_content() or ""
-        wide.append(float(re.findall(r"± ([\d.]+)°", text)[0]))
-        page.keyboard.press("Control+z")
-        expect(page.get_by_text("0 lines")).to_be_visible()
-    assert wide[1] / wide[0] == pytest.approx(3, rel=0.15)
-    assert np.isfinite(wide).all()

@@ -12,10 +12,11 @@ from numpy.typing import NDArray
 from pictures import DEMO, smooth_picture
 from PIL import Image
 
-from sequor.core.fill import blend, patchmatch
+from sequor.core.fill import blend, levels, patchmatch
 from sequor.core.fill.blend import laplace, membrane
+from sequor.core.fill.levels import NothingToCopyError
 from sequor.core.fill.parts import parts
-from sequor.core.fill.patchmatch import Completion, NothingToCopyError, fill
+from sequor.core.fill.patchmatch import Completion, fill
 from sequor.core.fill.structure_lines import guides
 from sequor.core.raster.resample import resample, shown
 
@@ -90,7 +91,8 @@ def test_a_smooth_sky_stays_smooth() -> None:
 
 def test_no_fragments_where_places_are_only_carried_up(monkeypatch: pytest.MonkeyPatch) -> None:
     """A large picture in small: above the first level nothing is searched afresh. Two flat halves stay the two."""
-    monkeypatch.setattr(patchmatch, "REPEATED_PIXELS", 20_000)
+    for module in (levels, patchmatch):
+        monkeypatch.setattr(module, "REPEATED_PIXELS", 20_000)
     picture = np.full((400, 600, 3), 200, np.uint8)
     picture[:, 300:] = 90
     hole = corners(600, 400, 6)
@@ -250,7 +252,8 @@ def test_takes_differ_and_each_is_the_same_however_it_comes_about() -> None:
 
 
 def test_the_first_look_is_the_take_in_small_and_comes_before_it(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(patchmatch, "REPEATED_PIXELS", 60_000)
+    for module in (levels, patchmatch):
+        monkeypatch.setattr(module, "REPEATED_PIXELS", 60_000)
     picture = np.asarray(Image.open(DEMO / "wendlow_mill.jpg").reduce(4))
     hole = corners(picture.shape[1], picture.shape[0], 5)
     events: list[str] = []

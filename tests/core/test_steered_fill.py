@@ -11,8 +11,9 @@ from PIL import Image
 from skimage.draw import disk, polygon2mask
 
 from sequor.core.fill.areas import Area, barred, box_of, feathered
+from sequor.core.fill.levels import NothingToCopyError
 from sequor.core.fill.painted import blended
-from sequor.core.fill.patchmatch import Completion, NothingToCopyError, fill
+from sequor.core.fill.patchmatch import Completion, fill
 from sequor.core.fill.strips import boxes, fill_in_strips
 
 Mask = NDArray[np.bool_]

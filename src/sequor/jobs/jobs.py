@@ -139,10 +139,13 @@ class Jobs:
         for lane in self._lanes.values():
             lane.clear()
         with self._lock:
-            running = [job for job in self._begun.values() if job.row.state == "running"]
-        for job in running:
+            begun = [job for job in self._begun.values() if not job.ended.is_set()]
+        # One that is just about to begin must hear it too.
+        for job in begun:
             job.cancelled.set()
-            job.ended.wait(5)
+        for job in begun:
+            if job.row.state == "running":
+                job.ended.wait(5)
 
     def _enqueue(self, row: Job) -> Begun:
         job = Begun(row, self.folder(row.id))

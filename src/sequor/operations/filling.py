@@ -114,7 +114,7 @@ class Corners:
         whole = self._whole()
         if self._hint is not None:
             return [self._painted(whole, part, seed, progress) for part in wanted]
-        from sequor.core.fill.patchmatch import NothingToCopyError
+        from sequor.core.fill.levels import NothingToCopyError
         from sequor.core.fill.strips import fill_in_strips
 
         bar = no_sources(self._evaluation)
@@ -179,7 +179,8 @@ def _completion_of(
 ) -> Completion:
     """How the hole of a photo's frame is filled: it is begun on the photo reduced, under the same map."""
     # numba takes half a second to load: the first hole waits for it, not every start.
-    from sequor.core.fill.patchmatch import Completion, NothingToCopyError, halvings_of
+    from sequor.core.fill.levels import NothingToCopyError, halvings_of
+    from sequor.core.fill.patchmatch import Completion
 
     halvings = halvings_of(hole)
     bar = no_sources(evaluation)

@@ -200,7 +200,8 @@ def _touch_small(pixels: Picture, evaluation: Evaluated, store: Store, scale: fl
 def _fill_small(pixels: Picture, hole: Mask, evaluation: Evaluated, store: Store, scale: float) -> None:
     """Fill the hole of a small picture in place: by the patches that hold, the rest by a small take."""
     # numba takes half a second to load: the first hole waits for it, not every start.
-    from sequor.core.fill.patchmatch import NothingToCopyError, fill
+    from sequor.core.fill.levels import NothingToCopyError
+    from sequor.core.fill.patchmatch import fill
 
     edges, now = evaluation.recipe.edges, evaluation.made_for[""]
     for patch in edges.patches:

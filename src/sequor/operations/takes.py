@@ -7,13 +7,12 @@ import logging
 import secrets
 import shutil
 import time
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import CursorResult, select, text, update
+from sqlalchemy import CursorResult, select, update
 
 from sequor.core.fill import METHOD
 from sequor.core.fill.areas import Box
@@ -125,7 +124,7 @@ def unfinished(store: Store) -> list[tuple[int, str]]:
 
 def make(store: Store, photo_id: int, key: str, painter: Painter | None = None) -> None:
     """Make all takes that are wanted of one frame, one after another; again is harmless."""
-    with _alone(store, key) as alone:
+    with store.only_one(f"take-{key[:40]}") as alone:
         making: Making | None = None
         while alone and (take := _next(store, photo_id, key)):
             try:
@@ -336,16 +335,3 @@ def _next(store: Store, photo_id: int, key: str) -> Take | None:
                 f"it was begun {MOST_ATTEMPTS} times and broken off each time; make the frame smaller"
             )
         return None
-
-
-@contextmanager
-def _alone(store: Store, key: str) -> Iterator[bool]:
-    """Whether nobody else makes takes of this frame; a worker that dies lets go by itself."""
-    name = {"name": f"take-{key[:40]}"}
-    with store.engine.connect() as connection:
-        alone = bool(connection.scalar(text("SELECT GET_LOCK(:name, 2)"), name))
-        try:
-            yield alone
-        finally:
-            if alone:
-                connection.execute(text("SELECT RELEASE_LOCK(:name)"), name)

@@ -104,7 +104,8 @@ class TouchUps:
 
     def take(self, index: int, seed: int | None, progress: Progress) -> Touched | None:
         """One of them made with a seed, None: its own. Raises RecipeError."""
-        from sequor.core.fill.patchmatch import NothingToCopyError, fill
+        from sequor.core.fill.levels import NothingToCopyError
+        from sequor.core.fill.patchmatch import fill
 
         part = self._evaluation.recipe.edges.touch_ups[index]
         field = f"edges.touch_ups.{index}"

@@ -11,7 +11,7 @@ from alembic import command
 from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
-from sqlalchemy import Engine, create_engine
+from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
@@ -84,6 +84,17 @@ class Store:
     def quarantine(self, what: str) -> Path:
         """Where files of a kind go today that no row knows."""
         return self.folder / "quarantine" / datetime.now(UTC).date().isoformat() / what
+
+    @contextmanager
+    def only_one(self, name: str) -> Iterator[bool]:
+        """Whether nobody else is at what has this name, of 64 characters at most; a dead process lets go."""
+        with self.engine.connect() as connection:
+            alone = bool(connection.scalar(text("SELECT GET_LOCK(:name, 2)"), {"name": name}))
+            try:
+                yield alone
+            finally:
+                if alone:
+                    connection.execute(text("SELECT RELEASE_LOCK(:name)"), {"name": name})
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:

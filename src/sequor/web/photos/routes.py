@@ -27,7 +27,7 @@ def session() -> SessionOut:
 @photo_routes.get("/photos")
 @photo_routes.output(PhotoListOut)
 def list_photos() -> PhotoListOut:
-    """Photos on the contact sheet, in the order they came; ``after`` in the query: what came after a number."""
+    """Photos on the contact sheet, in the order they came; ``after`` in the query: what came after one."""
     found = photos.list_photos(context().store, request.args.get("after", 0, type=int))
     following = found[-1].id if len(found) == photos.SHEET_PAGE else None
     return PhotoListOut(photos=[PhotoOut.of(photo) for photo in found], next=following)

@@ -1,0 +1,204 @@
+"""A picture with a hole in halves, coarse to fine, and the patches of one size of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from sequor.core.fill.blend import Mask, Values, membrane, nearest_usable
+from sequor.core.fill.kernels import HALF, PATCH, vote
+from sequor.core.raster.pixels import Picture
+
+Indices = NDArray[np.int32]
+
+
+REPEATED_PIXELS = 1_300_000
+"""Levels of at most so many pixels are repeated until they rest, and the first two: a thin hole has no
+others."""
+
+THINNEST = 4.0
+"""Pixels of thickness under which a hole is not made coarser,"""
+
+SMALLEST_SIDE = 64
+"""nor a picture."""
+
+
+class NothingToCopyError(ValueError):
+    """The picture has no room for a single known patch."""
+
+
+@dataclass
+class Level:
+    """One size of the picture, its hole (``at``: the pixels of it), and for every patch that touches the hole
+    where it comes from."""
+
+    image: Values
+    hole: Mask
+    at: tuple[Indices, Indices]
+    usable: Mask
+    number: Indices
+    rows: Indices
+    columns: Indices
+    from_row: Indices
+    from_column: Indices
+    cost: Values
+    trust: Values
+    guide: Values
+
+    @classmethod
+    def of(cls, size: Size, last: bool = True) -> Level:
+        """A level whose patches have no place yet. Raises NothingToCopyError.
+
+        On the ``last`` no pixel of what is barred is copied; a coarser one, where a barred area may leave no
+        room for a patch, does without it then: its places are only a beginning.
+        """
+        image, hole, barred = size
+        height, width = hole.shape
+        touched = reached(hole)
+        within = np.zeros_like(hole)
+        within[HALF : height - HALF, HALF : width - HALF] = True
+        usable = within & ~touched
+        if barred is not None:
+            allowed = usable & ~reached(barred)
+            if last and usable.any() and not allowed.any():
+                raise NothingToCopyError(
+                    "the areas that new pixels may come from leave no room; make them larger, or remove one"
+                )
+            usable = allowed if allowed.any() else usable
+        if not usable.any():
+            raise NothingToCopyError(
+                "too little of the picture is left to fill the rest from; make the frame smaller"
+            )
+        rows, columns = places(touched & within)
+        number = np.full(hole.shape, -1, np.int32)
+        number[rows, columns] = np.arange(len(rows))
+        nowhere, free = np.zeros(len(rows), np.int32), np.zeros(len(rows), np.float32)
+        depth = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3)[rows, columns]
+        trust = (1.2 ** -np.minimum(depth, 60)).astype(np.float32)
+        return cls(
+            image=image,
+            hole=hole,
+            at=places(hole),
+            usable=usable,
+            number=number,
+            rows=rows,
+            columns=columns,
+            from_row=nowhere,
+            from_column=nowhere.copy(),
+            cost=free,
+            trust=trust,
+            guide=np.zeros((len(rows), 3), np.float32),
+        )
+
+    def place(self, from_row: NDArray[np.int64], from_column: NDArray[np.int64]) -> None:
+        """Let the patches come from there; what is no usable place becomes the nearest that is.
+
+        A random one instead would leave fragments: the first guess would then agree with itself.
+        """
+        row = np.clip(from_row, HALF, self.hole.shape[0] - HALF - 1)
+        column = np.clip(from_column, HALF, self.hole.shape[1] - HALF - 1)
+        wrong = ~self.usable[row, column]
+        if wrong.any():
+            row[wrong], column[wrong] = nearest_usable(self.usable, row[wrong], column[wrong])
+        self.from_row, self.from_column = row.astype(np.int32), column.astype(np.int32)
+
+    def agree(self, at: tuple[Indices, Indices], softness: float, spread: float) -> Values:
+        """The colours (n, 3) at these pixels, as the patches that cover them agree."""
+        out = np.zeros((len(at[0]), 3), np.float32)
+        places = (self.number, self.from_row, self.from_column, self.cost)
+        vote(self.image, *at, *places, self.trust, np.float32(softness), np.float32(spread), out)
+        return out
+
+    def guess(self) -> None:
+        """The colours of the hole run smoothly between those on its rim."""
+        rim = places(rim_of(self.hole))
+        self.image[self.at] = membrane(self.hole.shape, self.at, rim, self.image[rim])
+
+    def copy_middles(self) -> None:
+        """The colour of each pixel of the hole is that of the place its own patch comes from."""
+        has = self.number[self.at] >= 0
+        self.copy_to(has)
+        rest = self.at[0][~has], self.at[1][~has]
+        self.image[rest] = self.agree(rest, 1.0, 1.5)
+
+    def copy_to(self, chosen: Mask) -> None:
+        """The same for the pixels of the hole that are chosen (n,); each must have a patch of its own."""
+        to = self.at[0][chosen], self.at[1][chosen]
+        own = self.number[to]
+        self.image[to] = self.image[self.from_row[own], self.from_column[own]]
+
+    def sources(self) -> Mask:
+        """Every pixel (h, w) that a pixel of the hole may have been copied from, as the places stand."""
+        middles = np.zeros_like(self.hole)
+        middles[self.from_row, self.from_column] = True
+        return reached(middles)
+
+    @property
+    def usual_cost(self) -> float:
+        """What a patch usually costs: twice the upper quartile."""
+        return max(2.0 * float(np.percentile(self.cost[:: max(1, len(self.cost) // 200_000)], 75)), 1.0)
+
+
+Size = tuple[Values, Mask, Mask | None]
+"""One size of the picture: its pixels, its hole, and what must not be copied."""
+
+
+def halvings_of(hole: Mask) -> int:
+    """How often a picture with this hole is halved until a fill can be begun quickly."""
+    count = 0
+    while hole.size / 4**count > REPEATED_PIXELS:
+        count += 1
+    step = 2 ** max(count - 1, 0)
+    thickness = step * thickness_of(np.ascontiguousarray(hole[::step, ::step]))
+    while count and (thickness / 2**count < THINNEST or min(hole.shape) / 2**count < SMALLEST_SIDE):
+        count -= 1
+    return count
+
+
+def pyramid(picture: Picture, hole: Mask, barred: Mask | None) -> list[Size]:
+    """The picture and its hole in halves, fullest first."""
+    thickness, side, count = thickness_of(hole), min(hole.shape), 0
+    while thickness / 2**count >= THINNEST and -(-side // 2**count) >= SMALLEST_SIDE:
+        count += 1
+    return halved((picture.astype(np.float32), hole, barred), count)
+
+
+def halved(whole: Size, count: int) -> list[Size]:
+    """A picture and its hole in so many halves, fullest first; what is known alone tells a coarser pixel."""
+    levels = [whole]
+    for _ in range(count):
+        image, mask, barred = levels[-1]
+        size = (-(-mask.shape[1] // 2), -(-mask.shape[0] // 2))
+        known = (~mask).astype(np.float32)
+        share = cv2.resize(known, size, interpolation=cv2.INTER_AREA)
+        sums = cv2.resize(image * known[..., None], size, interpolation=cv2.INTER_AREA)
+        coarser = np.asarray(sums / np.maximum(share, 1e-6)[..., None], np.float32)
+        if barred is not None:
+            barred = cv2.resize(barred.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0
+        levels.append((coarser, share < 0.5, barred))
+    return levels
+
+
+def thickness_of(hole: Mask) -> float:
+    """How far inside a hole its innermost pixel lies."""
+    bordered = cv2.copyMakeBorder(hole.astype(np.uint8), 1, 1, 1, 1, cv2.BORDER_REPLICATE)
+    return float(cv2.distanceTransform(bordered, cv2.DIST_L2, 3).max())
+
+
+def places(mask: Mask) -> tuple[Indices, Indices]:
+    """Rows and columns where a mask is set, as the kernels take them."""
+    rows, columns = np.nonzero(mask)
+    return rows.astype(np.int32), columns.astype(np.int32)
+
+
+def reached(mask: Mask) -> Mask:
+    """The middles of all patches that reach into a mask, or what patches with these middles cover."""
+    return np.asarray(cv2.dilate(mask.astype(np.uint8), np.ones((PATCH, PATCH), np.uint8), borderValue=0) > 0)
+
+
+def rim_of(hole: Mask) -> Mask:
+    """Known pixels that touch the hole."""
+    return (cv2.dilate(hole.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0) & ~hole
