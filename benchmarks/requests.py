@@ -63,7 +63,7 @@ def dragging(page: Page, recipe: dict[str, Any]) -> Callable[[], None]:
     step = iter(range(10_000))
 
     def ask() -> None:
-        body = {"recipe": turned(recipe, 1.0 + 0.001 * next(step)), "before": recipe, "choices": False}
+        body = {"recipe": turned(recipe, 1.0 + 0.001 * next(step)), "before": None, "choices": False}
         assert page("POST", "/api/evaluate", json=body).status_code == 200
 
     return ask
@@ -105,7 +105,7 @@ def ask(asked: Asked, photo: int) -> None:
         asked_for["correction"] = {**recipe["correction"], "roll": None, "pitch": None, "yaw": None}
         recipe = revise(f"{count} lines", asked_for)
     for degrees in (0.5, 0.6):
-        body = {"recipe": turned(recipe, degrees), "before": recipe, "choices": False}
+        body = {"recipe": turned(recipe, degrees), "before": None, "choices": False}
         asked("a step of a drag of an angle", "POST", "/api/evaluate", json=body)
     framed = {**recipe, "frame": {**recipe["frame"], "ratio": "free", "rect": [600.0, 500.0, 1500, 900]}}
     recipe = revise("a frame drawn", framed)

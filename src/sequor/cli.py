@@ -14,18 +14,17 @@ import sys
 import tempfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from sequor.core.raster.pixels import Picture
 from sequor.imaging.colour import profile_name
 from sequor.imaging.decode import UnreadablePictureError, colour_profile, read_header
 from sequor.imaging.metadata import camera_facts
-from sequor.pipeline.evaluated import evaluate
-from sequor.recipe.model import Recipe, json_schema
-from sequor.recipe.parse import RecipeError, parse
 from sequor.store.files import content_hash
 from sequor.store.room import NoRoomError
-from sequor.wording.report import measure_report, solve_report, with_solved_values
+
+if TYPE_CHECKING:
+    from sequor.core.raster.pixels import Picture
+    from sequor.recipe.model import Recipe
 
 Document = dict[str, Any]
 FAILED = 2
@@ -74,6 +73,8 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _measure(options: argparse.Namespace) -> int:
+    from sequor.wording.measured import measure_report
+
     def one(path: Path) -> Document:
         return measure_report(_load(path))
 
@@ -81,6 +82,9 @@ def _measure(options: argparse.Namespace) -> int:
 
 
 def _solve(options: argparse.Namespace) -> int:
+    from sequor.pipeline.evaluated import evaluate
+    from sequor.wording.report import solve_report, with_solved_values
+
     def one(path: Path) -> Document:
         recipe = _load(path)
         evaluation = evaluate(recipe)
@@ -175,6 +179,7 @@ def _apply(options: argparse.Namespace) -> int:
 
 def _patches_in(folder: Path) -> Callable[[str], Path]:
     """Patches by their hash: files of that name in a folder, or in one named by its first two digits."""
+    from sequor.recipe.parse import RecipeError
 
     def find(sha256: str) -> Path:
         for path in (folder / sha256, folder / f"{sha256}.png", folder / sha256[:2] / sha256):
@@ -221,11 +226,15 @@ def _info(options: argparse.Namespace) -> int:
 
 
 def _schema(options: argparse.Namespace) -> int:
+    from sequor.recipe.model import json_schema
+
     print(json.dumps(json_schema(), indent=2))
     return 0
 
 
 def _each(paths: Sequence[Path], one: Callable[[Path], Document]) -> int:
+    from sequor.recipe.parse import RecipeError
+
     status = 0
     for path in paths:
         try:
@@ -248,6 +257,8 @@ def _each(paths: Sequence[Path], one: Callable[[Path], Document]) -> int:
 
 
 def _load(path: Path) -> Recipe:
+    from sequor.recipe.parse import RecipeError, parse
+
     try:
         return parse(path.read_bytes())
     except OSError as error:

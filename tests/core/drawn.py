@@ -2,7 +2,7 @@
 against.
 
 Pitch N(0, 8°), k1 N(0, 0.03) in half diagonals, the focal length as far from what is told as its source
-allows (GEOMETRY: the solve). The pictures are made with SciPy's rotations, nothing of the solver is used.
+allows (docs/geometry.md: the solve). The pictures are made with SciPy's rotations, nothing of the solver is used.
 """
 
 from __future__ import annotations

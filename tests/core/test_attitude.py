@@ -177,7 +177,7 @@ def test_a_receding_line_alone_takes_no_part() -> None:
 
 
 def test_two_levels_that_only_a_turn_aside_can_meet() -> None:
-    """GEOMETRY's example: a horizon and a rail wrongly marked level are both met by turning far aside."""
+    """docs/geometry.md's example: a horizon and a rail wrongly marked level are both met by turning far aside."""
     held = Attitude(1.0, 6.0, 9.0)
     lines = facade(held)
     found = solve(lines, ["roll", "pitch"], CAMERA)
@@ -233,7 +233,7 @@ def test_verdicts() -> None:
 
 
 def test_an_uncertain_focal_length_is_carried_into_the_angles() -> None:
-    """GEOMETRY's figure for 20 % wrong in focal length: pitch scales nearly with 1/f, so its deviation
+    """docs/geometry.md's figure for 20 % wrong in focal length: pitch scales nearly with 1/f, so its deviation
     follows."""
     walls = facade(Attitude(0.0, 15.0, 0.0))[2:]
     known = solve(walls, ["roll", "pitch"], CAMERA).sd["pitch"]

@@ -68,7 +68,7 @@ def held(values: dict[str, float]) -> Attitude:
 
 
 def equations(mix: Mix, values: dict[str, float], ends: list[Array], azimuth: float, shape: bool) -> Array:
-    """What must vanish, written down anew from GEOMETRY: one number for every line or side."""
+    """What must vanish, written down anew from docs/geometry.md: one number for every line or side."""
     found: list[float] = []
     turn = rotation(held(values))
     for (kind, _), points in zip(mix.things, ends, strict=True):
@@ -103,7 +103,7 @@ def slopes(function: Callable[[Array], Array], at: Array, step: float) -> Array:
 
 def bound(mix: Mix, lens: Lens, focal_sd: float, focal_free: bool) -> dict[str, float]:
     """The least standard deviation of every angle in degrees: (J' (A S A')^-1 J)^-1, with an open azimuth for
-    receding lines. A focal length that is known with an error is held (GEOMETRY), and its error carried over."""
+    receding lines. A focal length that is known with an error is held (docs/geometry.md), and its error carried over."""
     names = [*mix.free, "focal_px", "azimuth"]
     receding = mix.things[0][0] == "receding"
     azimuth = float(np.arctan2(1.4, 8.0))

@@ -66,7 +66,7 @@ def test_roll_alone_is_the_rotation_about_the_centre(
 def test_centre_keeps_its_place_and_its_area(
     roll: float, pitch: float, yaw: float, proportion: float
 ) -> None:
-    """GEOMETRY: the photo's centre keeps its coordinates and its area scale 1 there."""
+    """docs/geometry.md: the photo's centre keeps its coordinates and its area scale 1 there."""
     camera = intrinsics(3000, 2000, photo_focal_px=2600)
     homography = levelling(camera, Attitude(roll, pitch, yaw), Attitude(), proportion)
 

@@ -21,7 +21,7 @@ from sequor.core.warp.homography import warp_of
 
 
 def test_worked_figures() -> None:
-    """GEOMETRY, the frame: roll 2.30 degrees of 3000 x 2000. Largest frame 2831 x 1887 keeps 89.1 %; a frame of
+    """docs/geometry.md, the frame: roll 2.30 degrees of 3000 x 2000. Largest frame 2831 x 1887 keeps 89.1 %; a frame of
     the photo's own size keeps 97.9 % with 2.1 % empty; keeping everything takes 3077 x 2118 with 8.0 % empty."""
     warp = rolled(2.3)
     best = largest(warp.outline(), 3000, 2000, middle(warp))

@@ -43,7 +43,7 @@ def sloping(
 def test_one_line_anywhere_is_met_by_a_pure_rotation(
     x: float, y: float, length: float, tilt: float, kind: str
 ) -> None:
-    """The property that GEOMETRY asks for, to 1e-9 degrees, wherever the line lies."""
+    """The property that docs/geometry.md asks for, to 1e-9 degrees, wherever the line lies."""
     direction = np.deg2rad(tilt if kind == "level" else tilt + 90)
     ends = np.array([[x, y], [x + length * np.cos(direction), y + length * np.sin(direction)]])
     solution = solve([Reference("r1", kind, ends)], ["roll"])  # type: ignore[arg-type]

@@ -23,7 +23,7 @@ def turned(roll: float = 3.0, **parts: Any) -> Recipe:
 
 
 def test_filling_widens_the_frame_to_the_size_it_had() -> None:
-    """GEOMETRY's closed form: a 3:2 frame of the photo's size, turned by a, leaves four right triangles empty."""
+    """docs/geometry.md's closed form: a 3:2 frame of the photo's size, turned by a, leaves four right triangles empty."""
     done = with_corners(turned(), "fill", "as it is")
     now = evaluate(done.recipe)
     assert done.action == "Fill the corners, same size"

@@ -16,8 +16,9 @@ from sequor.recipe.parse import RecipeError, build
 from sequor.wording.finding import finding
 from sequor.wording.frame import frame_words, ratio_words
 from sequor.wording.kinds import verdict_words
+from sequor.wording.measured import measure_report
 from sequor.wording.numbers import slope_words
-from sequor.wording.report import measure_report, solve_report, with_solved_values
+from sequor.wording.report import solve_report, with_solved_values
 from sequor.wording.words import lines_words, state
 
 RISE = 2800 * np.tan(np.deg2rad(2.3))

@@ -18,7 +18,8 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.wording.finding import advice_words, finding
 from sequor.wording.kinds import taken_words, uncertainty_words, verdict_words
-from sequor.wording.report import as_csv, field_book_rows, measure_report, solve_report, with_solved_values
+from sequor.wording.measured import measure_report
+from sequor.wording.report import as_csv, field_book_rows, solve_report, with_solved_values
 from sequor.wording.words import lines_words, state
 
 FOCAL = 2400.0
@@ -265,7 +266,7 @@ def test_straight_things_and_receding_groups_in_words() -> None:
 
 
 def test_reports_of_all_kinds() -> None:
-    """RECIPE.md: a rectangle has its sides; what is not determined is named; solved values can be written."""
+    """docs/recipe.md: a rectangle has its sides; what is not determined is named; solved values can be written."""
     window = seen("w", "rectangle", Attitude(1, 8, 20), WINDOW)
     rows = measure_report(made([window, *walls()]))["references"]
     assert list(rows[0]) == ["id", "kind", "sides"] and len(rows[0]["sides"]) == 4

@@ -241,7 +241,8 @@ function keepAhead(own: Session, kept: Recipe | null) {
 
 /** `choices`: offers and presets too, which take longer; while something is dragged those from before stay. */
 async function see(recipe: Recipe, before: Recipe | null, choices: boolean, beside: Seen | null): Promise<Seen> {
-  return seenAs(await api.evaluate(recipe, before, choices), recipe, beside);
+  // Only a frame that was drawn follows what was there before.
+  return seenAs(await api.evaluate(recipe, recipe.frame.rect ? before : null, choices), recipe, beside);
 }
 
 /** Under the same map the picture need not be drawn again. */

@@ -12,12 +12,14 @@ import warnings
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import pyexiv2
 from PIL import Image
 
-from sequor.imaging.formats.base import ExportFormat
+if TYPE_CHECKING:
+    from sequor.imaging.formats.base import ExportFormat
+
 
 pyexiv2.set_log_level(4)
 

@@ -55,7 +55,7 @@ def with_snapped(recipe: Recipe, outcomes: list[Outcome]) -> Recipe:
 
 
 def report(outcomes: list[Outcome]) -> list[dict[str, Any]]:
-    """The outcomes as a plain document (RECIPE.md)."""
+    """The outcomes as a plain document (docs/recipe.md)."""
     rows: list[dict[str, Any]] = []
     for outcome in outcomes:
         if outcome.found is None:

@@ -11,10 +11,10 @@ from sequor.core.camera import Array
 from sequor.core.estimation.consistency import DISAGREE_SIGMAS
 from sequor.core.estimation.equations import log_shape
 from sequor.core.estimation.solve import Verdict, judge
-from sequor.core.references.line import SMALLEST_SIGMA_PX, Reading, bend, direction, read
+from sequor.core.references.line import SMALLEST_SIGMA_PX, Reading, bend, direction
 from sequor.core.references.reference import Reference
 from sequor.core.references.registry import Kind, kind_of
-from sequor.pipeline.references import as_reference, ideal_references
+from sequor.pipeline.references import as_reference, ideal_references, readings_of
 from sequor.pipeline.solve import Stand, Standing
 from sequor.pipeline.stage import Stage
 from sequor.pipeline.warp import Bend, Level, View
@@ -54,11 +54,6 @@ class ReferenceResult:
     def counts(self) -> bool:
         """Whether the solve could listen to it."""
         return self.verdict != "off" and bool(kind_of(self.kind).directions)
-
-
-def readings_of(ideal: Reference) -> tuple[Reading, ...]:
-    """What a reference says as taken, the lens corrected; a rectangle's top, right, bottom and left."""
-    return tuple(read(side, ideal.sigma_px) for side in ideal.sides)
 
 
 class Read(Stage[tuple[ReferenceResult, ...]]):

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from sequor.core.distortion.models import Lens
+from sequor.core.references.line import Reading, read
 from sequor.core.references.reference import Reference
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.references import ReferencePart
@@ -46,3 +47,8 @@ def as_reference(part: ReferencePart) -> Reference:
         part.group,
         part.shape,
     )
+
+
+def readings_of(ideal: Reference) -> tuple[Reading, ...]:
+    """What a reference says as taken, the lens corrected; a rectangle's top, right, bottom and left."""
+    return tuple(read(side, ideal.sigma_px) for side in ideal.sides)

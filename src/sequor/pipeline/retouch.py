@@ -43,9 +43,9 @@ def frame_size(frame: Rectangle) -> tuple[int, int]:
 class Shapes:
     """The touch-ups of a recipe as they are, wherever its frame lies.
 
-    ``own``: what each itself depends on, as text; ``earlier``: the same of what lies beneath another, with
-    how much of it shows and its seed. ``reaches`` (N, 4): left, top, right, bottom in corrected pixels of
-    what each may change; ``named`` (M, 4) of the donors that are to be copied from.
+    ``own``: hashes of what each itself depends on; ``earlier``: of what it is to another that lies on it,
+    with how much of it shows and its seed. ``reaches`` (N, 4): left, top, right, bottom in corrected pixels
+    of what each may change; ``named`` (M, 4) of the donors that are to be copied from.
     """
 
     own: list[str]
@@ -69,9 +69,10 @@ class Shape(Stage[Shapes]):
 
     def run(self, recipe: Recipe, *upstream: Any) -> Shapes:
         edges = recipe.edges
-        own = [part.model_dump_json(include=set(OWN)) for part in edges.touch_ups]
+        own = [digest([part.model_dump_json(include=set(OWN))]) for part in edges.touch_ups]
         earlier = [
-            f"{part.amount} {part.seed} {text}" for part, text in zip(edges.touch_ups, own, strict=True)
+            digest([str(part.amount), str(part.seed), text])
+            for part, text in zip(edges.touch_ups, own, strict=True)
         ]
         reaches = [_bounds(part, part.feather + 2) for part in edges.touch_ups]
         named = [_bounds(one, 8) for one in edges.donors if one.kind == "from here"]
@@ -99,7 +100,7 @@ class Placed:
         overlap = np.all(
             (look[:, None, :2] < own[None, :, 2:]) & (own[None, :, :2] < look[:, None, 2:]), axis=2
         )
-        self._beneath = np.tril(overlap & active[None], -1)
+        self._below = [np.flatnonzero(row).tolist() for row in np.tril(overlap & active[None], -1)]
         self._look = look
 
     def reach(self, index: int) -> Box | None:
@@ -115,7 +116,7 @@ class Placed:
         """The active touch-ups before one that reach into its window."""
         if self._windows[index] is None:
             return []
-        return [int(at) for at in np.flatnonzero(self._beneath[index])]
+        return self._below[index]
 
     def all_photo(self, index: int) -> bool:
         """Whether the photo shows in all of a touch-up's window, with room to spare."""
@@ -157,9 +158,9 @@ def prints(edges: EdgesPart, shapes: Shapes, placed: Placed, ground: str, corner
         if not part.active:
             continue
         under = "" if placed.window(index) is None or placed.all_photo(index) else beneath
-        below = [shapes.earlier[before] for before in placed.beneath(index)]
+        below = "".join([shapes.earlier[before] for before in placed.beneath(index)])
         sources = "" if part.hint else donors
-        found[part.id] = digest([ground, shapes.own[index], sources, under, *below])
+        found[part.id] = digest([ground, shapes.own[index], sources, under, below])
     return found
 
 

@@ -1,4 +1,4 @@
-"""Evaluations as plain documents: what the command line prints and other programs read (RECIPE.md)."""
+"""Evaluations as plain documents: what the command line prints and other programs read (docs/recipe.md)."""
 
 from __future__ import annotations
 
@@ -11,15 +11,12 @@ import numpy as np
 from sequor.core.estimation.least_squares import HALF_WIDTH_95
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.rectangle import Rectangle
-from sequor.core.references.line import Reading
 from sequor.pipeline.address import solved_lens
 from sequor.pipeline.evaluated import Evaluated
-from sequor.pipeline.readings import readings_of
-from sequor.pipeline.references import ideal_references
-from sequor.pipeline.solve import lens_of
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.wording import kinds
+from sequor.wording.measured import reading_document
 
 FIELD_BOOK_COLUMNS = [
     "number",
@@ -41,30 +38,6 @@ FIELD_BOOK_COLUMNS = [
     "verdict_words",
     "points",
 ]
-
-
-def measure_report(recipe: Recipe) -> dict[str, Any]:
-    """The readings of every reference as taken, lens corrected. Raises RecipeError."""
-    rows = []
-    for ideal in ideal_references(recipe, lens_of(recipe)):
-        readings = [_reading(one) for one in readings_of(ideal)]
-        rows.append(
-            {
-                "id": ideal.id,
-                "kind": ideal.kind,
-                **({"sides": readings} if len(readings) > 1 else readings[0]),
-            }
-        )
-    return {"references": rows}
-
-
-def _reading(reading: Reading) -> dict[str, float]:
-    return {
-        "slope_deg": reading.slope_deg,
-        "lean_deg": reading.lean_deg,
-        "length_px": reading.length_px,
-        "sd_deg": reading.sd_deg,
-    }
 
 
 def solve_report(evaluation: Evaluated) -> dict[str, Any]:
@@ -124,7 +97,7 @@ def field_book_rows(evaluation: Evaluated) -> list[dict[str, Any]]:
                 "kind": part.kind,
                 "group": part.group,
                 "as_taken": kinds.taken_words(result),
-                **_reading(result.reading),
+                **reading_document(result.reading),
                 "before_deg": result.before_deg,
                 "after_deg": result.after_deg,
                 "misfit_deg": result.misfit_deg,

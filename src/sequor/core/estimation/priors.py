@@ -17,7 +17,7 @@ from sequor.core.camera import Array, Intrinsics
 from sequor.core.estimation.unknowns import Unknowns
 
 AIM_SD_DEG = 8.0
-"""Standard deviation of how far up or down people aim (GEOMETRY: the solve)."""
+"""Standard deviation of how far up or down people aim (docs/geometry.md: the solve)."""
 
 BENDING_SD = 0.03
 """Standard deviation of k1, counted in half diagonals, of a lens that nobody described."""

@@ -14,7 +14,7 @@ import numpy as np
 from sequor.core.camera import Array
 
 SMALLEST_SIGMA_PX = 0.2
-"""No end is known better than this, however it was laid (GEOMETRY: reference lines are measurements)."""
+"""No end is known better than this, however it was laid (docs/geometry.md)."""
 
 
 @dataclass(frozen=True)
