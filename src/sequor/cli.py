@@ -16,9 +16,6 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from sequor.imaging.colour import profile_name
-from sequor.imaging.decode import UnreadablePictureError, colour_profile, read_header
-from sequor.imaging.metadata import camera_facts
 from sequor.store.files import content_hash
 from sequor.store.room import NoRoomError
 
@@ -113,6 +110,8 @@ def _solve(options: argparse.Namespace) -> int:
 
 
 def _snap(options: argparse.Namespace) -> int:
+    from sequor.imaging.decode import UnreadablePictureError
+
     def one(path: Path) -> Document:
         from sequor.operations.snapping import report, snap_references
 
@@ -131,7 +130,7 @@ def _snap(options: argparse.Namespace) -> int:
             _rewrite(path, put_in)
         return {"references": rows}
 
-    return _each([options.recipe], one)
+    return _each([options.recipe], one, (UnreadablePictureError,))
 
 
 def _photo_of(recipe: Recipe, path: Path) -> Picture:
@@ -139,7 +138,7 @@ def _photo_of(recipe: Recipe, path: Path) -> Picture:
     from sequor.operations.exporting import decode_for
 
     if not path.is_file():
-        raise UnreadablePictureError(f"there is no file {path}")
+        raise FileNotFoundError(f"there is no file {path}")
     _say_if_another(recipe, path)
     return decode_for(recipe, path)
 
@@ -150,6 +149,8 @@ def _say_if_another(recipe: Recipe, photo: Path) -> None:
 
 
 def _apply(options: argparse.Namespace) -> int:
+    from sequor.imaging.decode import UnreadablePictureError
+
     def one(path: Path) -> Document:
         from sequor.operations.exporting import check_ending, export
         from sequor.operations.filling import Means
@@ -157,7 +158,7 @@ def _apply(options: argparse.Namespace) -> int:
         recipe = _load(path)
         recipe = check_ending(options.out, recipe, "format" in recipe.export.model_fields_set)
         if not options.photo.is_file():
-            raise UnreadablePictureError(f"there is no file {options.photo}")
+            raise FileNotFoundError(f"there is no file {options.photo}")
         if not options.out.parent.is_dir():
             raise NoRoomError(f"there is no folder {options.out.parent}")
         if options.out.exists() and options.out.samefile(options.photo):
@@ -174,7 +175,7 @@ def _apply(options: argparse.Namespace) -> int:
         size = {"width": done.width, "height": done.height, "bytes": done.bytes}
         return {"out": str(options.out), **size, "filled": done.filled}
 
-    return _each([options.recipe], one)
+    return _each([options.recipe], one, (UnreadablePictureError,))
 
 
 def _patches_in(folder: Path) -> Callable[[str], Path]:
@@ -199,10 +200,14 @@ def _patches_in(folder: Path) -> Callable[[str], Path]:
 
 
 def _info(options: argparse.Namespace) -> int:
+    from sequor.imaging.colour import profile_name
+    from sequor.imaging.decode import UnreadablePictureError, colour_profile, read_header
+    from sequor.imaging.metadata import camera_facts
+
     path: Path = options.photo
     try:
         if not path.is_file():
-            raise UnreadablePictureError(f"there is no file {path}")
+            raise FileNotFoundError(f"there is no file {path}")
         header, facts = read_header(path), camera_facts(path)
         _print(
             {
@@ -232,9 +237,13 @@ def _schema(options: argparse.Namespace) -> int:
     return 0
 
 
-def _each(paths: Sequence[Path], one: Callable[[Path], Document]) -> int:
+def _each(
+    paths: Sequence[Path], one: Callable[[Path], Document], refused: tuple[type[Exception], ...] = ()
+) -> int:
+    """Print what comes of each; ``refused``: errors besides those of recipes and files that are told."""
     from sequor.recipe.parse import RecipeError
 
+    told: tuple[type[Exception], ...] = (OSError, *refused)
     status = 0
     for path in paths:
         try:
@@ -242,7 +251,7 @@ def _each(paths: Sequence[Path], one: Callable[[Path], Document]) -> int:
         except RecipeError as error:
             document = {"recipe": str(path), "error": str(error), "field": error.field or None}
             status = FAILED
-        except (UnreadablePictureError, OSError) as error:
+        except told as error:
             document = {"recipe": str(path), "error": str(error), "field": None}
             status = FAILED
         except MemoryError:
