@@ -84,6 +84,10 @@ def intrinsics(
     The 35 mm equivalent is converted by equal diagonal angle of view (CIPA DCG-001-Translation-2005);
     EXIF stores it as a whole number, hence 0.29 mm (1/sqrt 12) and 1 % added in square. Without any
     source 28 mm is assumed with 40 %.
+
+    >>> camera = intrinsics(6000, 4000, focal_35mm=28.0)
+    >>> round(camera.focal_px), round(camera.focal_sd, 1), camera.source
+    (4666, 67.2, '35mm')
     """
     diagonal = float(np.hypot(width, height))
     if corrected_focal_px is not None:

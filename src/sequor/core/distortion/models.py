@@ -36,7 +36,15 @@ FARTHEST = 8.0
 
 @dataclass(frozen=True)
 class Lens:
-    """Terms about ``centre`` (2,) in photo pixels; r is counted in ``unit_px``."""
+    """Terms about ``centre`` (2,) in photo pixels; r is counted in ``unit_px``.
+
+    >>> barrel = Lens((1500.0, 1000.0), half_diagonal(3000, 2000), k1=-0.1)
+    >>> corner = np.array([[3000.0, 2000.0]])
+    >>> barrel.distorted(corner)
+    array([[2850., 1900.]])
+    >>> bool(np.allclose(barrel.undistorted(barrel.distorted(corner)), corner))
+    True
+    """
 
     centre: tuple[float, float]
     unit_px: float

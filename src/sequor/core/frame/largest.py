@@ -57,6 +57,11 @@ def largest(
     a bent outline to ``BENT_PRECISION``.
 
     Raises NoFrameError when there is none.
+
+    >>> diamond = np.array([[100.0, 0.0], [200.0, 100.0], [100.0, 200.0], [0.0, 100.0]])
+    >>> square = largest(diamond, 1, 1, np.array([100.0, 100.0]))
+    >>> round(square.x, 6), round(square.width, 6)
+    (50.0, 100.0)
     """
     if bent(outline):
         return largest_in_bent(outline, width, height, near, constraints)
