@@ -8,17 +8,14 @@ Each beside the bare query of the same rows through PyMySQL, in the same run.
 from __future__ import annotations
 
 import json
-import tempfile
-from pathlib import Path
 
 from sqlalchemy import text
 from sqlalchemy.engine import Engine
 
-from sequor.launch.mariadb import MariaDB
 from sequor.operations.log import LOG_PAGE, list_revisions
 from sequor.operations.photos import SHEET_PAGE, list_photos
-from sequor.store.database import Store, connect, migrate
 
+from .stores import empty_store
 from .timing import best
 
 PHOTOS, ACTIONS = 100_000, 5_000
@@ -65,39 +62,31 @@ def bare(engine: Engine, query: str) -> float:
 
 def main() -> None:
     """Print all of it."""
-    with tempfile.TemporaryDirectory() as folder:
-        database = MariaDB(Path(folder) / "database")
-        try:
-            engine = connect(database.url)
-            migrate(engine)
-            fill(engine)
-            store = Store(engine, Path(folder) / "data")
-            for label, work, query in (
-                (
-                    f"first {SHEET_PAGE} of {PHOTOS:,} photos",
-                    lambda: list_photos(store),
-                    "SELECT * FROM photos WHERE removed_at IS NULL AND id > 0 ORDER BY id "
-                    f"LIMIT {SHEET_PAGE}",
-                ),
-                (
-                    f"{SHEET_PAGE} photos from the middle",
-                    lambda: list_photos(store, PHOTOS // 2),
-                    "SELECT * FROM photos WHERE removed_at IS NULL "
-                    f"AND id > {PHOTOS // 2} ORDER BY id "
-                    f"LIMIT {SHEET_PAGE}",
-                ),
-                (
-                    f"newest {LOG_PAGE} of {ACTIONS:,} actions",
-                    lambda: list_revisions(store, 7),
-                    "SELECT id, number, action, created_at FROM revisions WHERE photo_id = 7 "
-                    "ORDER BY id DESC "
-                    f"LIMIT {LOG_PAGE}",
-                ),
-            ):
-                ours, theirs = best(work, 20), bare(engine, query)
-                print(f"{label:32} {1000 * ours:6.1f} ms, {ours / theirs:.1f} x the bare query")
-        finally:
-            database.stop()
+    with empty_store() as store:
+        fill(store.engine)
+        for label, work, query in (
+            (
+                f"first {SHEET_PAGE} of {PHOTOS:,} photos",
+                lambda: list_photos(store),
+                f"SELECT * FROM photos WHERE removed_at IS NULL AND id > 0 ORDER BY id LIMIT {SHEET_PAGE}",
+            ),
+            (
+                f"{SHEET_PAGE} photos from the middle",
+                lambda: list_photos(store, PHOTOS // 2),
+                "SELECT * FROM photos WHERE removed_at IS NULL "
+                f"AND id > {PHOTOS // 2} ORDER BY id "
+                f"LIMIT {SHEET_PAGE}",
+            ),
+            (
+                f"newest {LOG_PAGE} of {ACTIONS:,} actions",
+                lambda: list_revisions(store, 7),
+                "SELECT id, number, action, created_at FROM revisions WHERE photo_id = 7 "
+                "ORDER BY id DESC "
+                f"LIMIT {LOG_PAGE}",
+            ),
+        ):
+            ours, theirs = best(work, 20), bare(store.engine, query)
+            print(f"{label:32} {1000 * ours:6.1f} ms, {ours / theirs:.1f} x the bare query")
 
 
 if __name__ == "__main__":

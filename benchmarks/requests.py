@@ -10,19 +10,17 @@ touch-ups is told as a ratio to the same drag without.
 from __future__ import annotations
 
 import json
-import tempfile
 from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from sequor.jobs.jobs import Jobs
-from sequor.launch.mariadb import MariaDB
 from sequor.pipeline.results import RESULTS
-from sequor.store.database import Store, connect, migrate
 from sequor.web.app import create_app
 from tests.clients import Importer, Page, Straight
 
+from .stores import empty_store
 from .timing import best
 
 MILL = Path(__file__).parents[1] / "demo" / "photos" / "wendlow_mill.jpg"
@@ -71,17 +69,10 @@ def dragging(page: Page, recipe: dict[str, Any]) -> Callable[[], None]:
 
 def main() -> None:
     """Print all of it."""
-    with tempfile.TemporaryDirectory() as folder:
-        database = MariaDB(Path(folder) / "database")
-        try:
-            engine = connect(database.url)
-            migrate(engine)
-            store = Store(engine, Path(folder) / "data")
-            photo = Importer(store)(MILL.read_bytes(), MILL.name).photo_id
-            app = create_app(store, Jobs(store), Straight(store), Path(folder))
-            ask(Asked(Page(app.test_client())), photo)
-        finally:
-            database.stop()
+    with empty_store() as store:
+        photo = Importer(store)(MILL.read_bytes(), MILL.name).photo_id
+        app = create_app(store, Jobs(store), Straight(store), store.folder)
+        ask(Asked(Page(app.test_client())), photo)
 
 
 def ask(asked: Asked, photo: int) -> None:
