@@ -18,6 +18,7 @@ from sequor.imaging.metadata import camera_facts
 from sequor.operations.exporting import Exported, export
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.photo import PhotoPart
+from sequor.wording import measured
 
 PICTURE = smooth_picture(60, 40)
 WHOLE = jpeg_bytes(PICTURE, exif=camera_exif(orientation=6, gps=True), icc_profile=srgb_profile())
@@ -122,7 +123,7 @@ def test_the_command_line_never_prints_a_traceback(
 def test_what_nobody_foresaw_is_a_line_too(
     tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(cli, "measure_report", lambda recipe: 1 / 0)
+    monkeypatch.setattr(measured, "measure_report", lambda recipe: 1 / 0)
     (tmp_path / "r.json").write_text(
         '{"format": "sequor-recipe", "version": 1, "photo": {"width": 4, "height": 6}}'
     )

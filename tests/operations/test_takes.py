@@ -262,7 +262,7 @@ def test_too_little_to_copy_is_said(store: Store, bring: Importer) -> None:
 def test_two_workers_make_no_take_twice(filling: Filling) -> None:
     """While one has the frame, the other leaves it alone."""
     key = filling.ask(1)
-    with takes._alone(filling.store, key) as alone:
+    with filling.store.only_one(f"take-{key[:40]}") as alone:
         assert alone
         takes.make(filling.store, filling.id, key)
         assert [take.state for take in takes.takes_of(filling.store, filling.id)[1]] == ["waiting"]
