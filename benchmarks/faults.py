@@ -253,8 +253,7 @@ def _look(program: Program, load: Load, outcome: Outcome) -> None:
             time.sleep(0.2)
     _look_at_takes(client, outcome)
     for photo in {one for one, _, _ in load.revisions}:
-        answer = client("GET", f"/api/photos/{photo}/revisions")
-        there = {(one["id"], one["action"]) for one in answer[1]["revisions"]} if answer else set()
+        there = _log_of(client, photo)
         for of, revision, action in load.revisions:
             if of == photo and (revision, action) not in there:
                 outcome.troubles.append(f"lost: revision {revision} of photo {photo}")
@@ -278,6 +277,19 @@ def _look(program: Program, load: Load, outcome: Outcome) -> None:
     outcome.troubles += [f"answered 500: {name}" for name in server_errors]
 
 
+def _log_of(client: Client, photo: int) -> set[tuple[int, str]]:
+    """All of a photo's log, page by page."""
+    found: set[tuple[int, str]] = set()
+    before: int | None = 1 << 30
+    while before is not None:
+        answer = client("GET", f"/api/photos/{photo}/revisions?before={before}")
+        if answer is None or answer[0] != 200:
+            break
+        found |= {(one["id"], one["action"]) for one in answer[1]["revisions"]}
+        before = answer[1]["next"]
+    return found
+
+
 def _look_at_takes(client: Client, outcome: Outcome) -> None:
     """Every take that was asked for must end, made or given up."""
     deadline = time.monotonic() + 180
@@ -291,7 +303,7 @@ def _look_at_takes(client: Client, outcome: Outcome) -> None:
                 outcome.takes += states.count("done")
                 return
         time.sleep(0.3)
-    outcome.troubles.append("a take does not end")
+    outcome.troubles.append(f"a take does not end: {answer}")
 
 
 def main() -> int:

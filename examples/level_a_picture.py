@@ -21,8 +21,8 @@ from sequor.core.warp.homography import warp_of
 
 
 def level(picture: np.ndarray, ends: np.ndarray) -> tuple[np.ndarray, float]:
-    """The picture (height, width, 3) with a line (2, 2) level, in its largest frame of the same ratio, and the
-    degrees by which it was off."""
+    """The picture (height, width, 3) with a line (2, 2) level, in its largest frame of the same ratio, and
+    the degrees by which it was off."""
     height, width = picture.shape[:2]
     camera = intrinsics(width, height)
     solution = solve([Reference("line", "level", ends)], ["roll"], camera)

@@ -418,7 +418,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Photos on the contact sheet, in the order they came; ``after`` in the query: those behind a number. */
+        /** Photos on the contact sheet, in the order they came; ``after`` in the query: what came after one. */
         get: {
             parameters: {
                 query?: never;
@@ -832,7 +832,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What was done to a photo, the newest first; ``before`` in the query: from the one before a number on. */
+        /** What was done to a photo, the newest first; ``before`` in the query: what came before a number. */
         get: {
             parameters: {
                 query?: never;
