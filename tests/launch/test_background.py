@@ -13,6 +13,7 @@ import pytest
 from clients import Importer
 from pictures import jpeg_bytes, smooth_picture
 from sqlalchemy import Engine
+from sqlalchemy.exc import OperationalError
 
 from sequor.advice.edges import with_corners
 from sequor.jobs.background import Background, BackgroundGoneError
@@ -93,6 +94,25 @@ def test_redis_gone_is_said_and_nothing_is_lost(
         services.background.make_takes(photo, key)
     assert [take.state for take in of(store, photo)] == ["waiting"]
     waited(lambda: all_done(store, photo))
+
+
+def test_a_database_that_is_away_as_well_does_not_end_the_watch(
+    services: Services, store: Store, photo: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Worker and database end at once: what waits is asked for as soon as both are there again."""
+    real, asked = background.unfinished, []
+
+    def away(there: Store) -> list[tuple[int, str]]:
+        asked.append(1)
+        if len(asked) < 3:
+            raise OperationalError("SELECT", {}, ConnectionRefusedError())
+        return real(there)
+
+    monkeypatch.setattr(background, "unfinished", away)
+    takes.ask(store, photo, [1])
+    services.worker.process.kill()
+    waited(lambda: all_done(store, photo))
+    assert len(asked) == 3
 
 
 def test_a_stop_in_the_middle_is_taken_up_by_the_next_start(

@@ -13,6 +13,7 @@ import time
 from pathlib import Path
 
 import redis
+from sqlalchemy.exc import SQLAlchemyError
 
 from sequor.jobs.background import BROKER, DATA, DATABASE, PAINTER, Background, BackgroundGoneError
 from sequor.operations.takes import unfinished
@@ -118,9 +119,19 @@ class Services:
                 raise StartError(f"Redis did not come up; see redis.log in {self._store.folder}")
             time.sleep(0.02)
 
+    def _taken_up(self) -> bool:
+        """Whether all that is unfinished could be asked for: the database may be away at the same time."""
+        try:
+            self.take_up()
+        except SQLAlchemyError:
+            log.warning("what is unfinished could not be asked for yet: the database does not answer")
+            return False
+        return True
+
     def _watch(self) -> None:
-        self.take_up()
+        asked = self._taken_up()
         while not self._stopping.wait(WATCH_SECONDS):
+            asked = asked or self._taken_up()
             ended = [name for name in ("redis", "worker") if getattr(self, name).ended]
             if not ended:
                 continue
@@ -133,6 +144,6 @@ class Services:
                     self._wait_for_redis()
                 if "worker" in ended:
                     self.worker = self._start_worker()
-                self.take_up()
+                asked = self._taken_up()
             except (StartError, OSError):
                 log.exception("what ended could not be started again")
