@@ -216,3 +216,15 @@ def test_a_state_that_cannot_be_read_is_told_and_the_last_readable_one_offered(
     (listed,) = photos.list_photos(store)
     assert (listed.state, listed.readable_id) == (first.revision.state, None)
     assert log.list_revisions(store, photo.photo.id)[0].action.startswith("Back to: ")
+
+
+def test_a_step_back_to_a_state_that_cannot_be_read_is_told_on_the_card(
+    store: Store, photo: PhotoNow
+) -> None:
+    first = revise(store, photo, with_line(photo, RISING))
+    second = revise(store, first, with_line(first), "Cleared")
+    with store.transaction() as session:
+        session.get_one(Revision, first.revision.id).recipe = {"format": "another"}
+    revising.undo(store, photo.photo.id, second.photo.changes)
+    (listed,) = photos.list_photos(store)
+    assert (listed.state, listed.readable_id) == ("last state cannot be read", second.revision.id)

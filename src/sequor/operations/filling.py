@@ -18,11 +18,9 @@ from sequor.core.raster.pixels import Picture
 from sequor.core.raster.resample import resample, shown
 from sequor.imaging.patches import read_patch
 from sequor.painter.client import Painter, PainterError
-from sequor.pipeline.edges.base import WHITE, Colour
-from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.evaluated import Evaluated
+from sequor.pipeline.output import background_of
 from sequor.pipeline.retouch import frame_size
-from sequor.recipe.model import Recipe
 from sequor.recipe.model.edges import PatchPart
 from sequor.recipe.parse import RecipeError
 
@@ -48,11 +46,6 @@ class Means:
 
     find: FindPatch | None = None
     painter: Painter | None = None
-
-
-def background_of(recipe: Recipe) -> Colour:
-    """What empty area is rendered as before anything is filled."""
-    return mode_of(recipe.edges).background(recipe.edges) or WHITE
 
 
 def rendered(picture: Picture, evaluation: Evaluated, progress: Progress | None = None) -> Picture:

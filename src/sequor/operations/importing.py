@@ -116,7 +116,9 @@ def register(store: Store, file: Path, screen: Path, found: Inspection, file_nam
             put(session, revision)
             # Not through the photo: nobody has seen it yet, so this is no change of it.
             session.execute(
-                update(Photo).where(Photo.id == photo.id).values(revision_id=revision.id, **told_of(revision))
+                update(Photo)
+                .where(Photo.id == photo.id)
+                .values(revision_id=revision.id, **told_of(session, revision))
             )
             _keep_files(store, file, screen, found.sha256, name)
             return Imported(photo.id, known=False)

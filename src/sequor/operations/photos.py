@@ -123,10 +123,22 @@ def restore(store: Store, photo_id: int) -> PhotoNow:
         return current(session, photo_id)
 
 
-def summary(recipe: Recipe, state: str) -> dict[str, Any]:
-    """What a photo's row tells of its state, for whoever does not read the recipe."""
+def tell(session: Session, photo: Photo, revision: Revision) -> None:
+    """Let a photo's row tell of a revision, as part of a change of it."""
+    for name, value in told_of(session, revision).items():
+        setattr(photo, name, value)
+
+
+def told_of(session: Session, revision: Revision) -> dict[str, Any]:
+    """The columns of a photo that stands at a revision, for whoever does not read the recipe. Where it cannot
+    be read, they name the newest state that can."""
+    try:
+        recipe = recipe_of(revision)
+    except UnreadableStateError:
+        readable = newest_readable(session, revision.photo_id)
+        return {"state": UNREADABLE, "readable_id": readable.id if readable else 0}
     return {
-        "state": state,
+        "state": revision.state,
         "ratio": frame_ratio_words(recipe),
         "shown_width": recipe.photo.width,
         "shown_height": recipe.photo.height,
@@ -134,25 +146,16 @@ def summary(recipe: Recipe, state: str) -> dict[str, Any]:
     }
 
 
-def tell(photo: Photo, revision: Revision) -> None:
-    """Let a photo's row tell of a revision, as part of a change of it."""
-    for name, value in told_of(revision).items():
-        setattr(photo, name, value)
-
-
-def told_of(revision: Revision) -> dict[str, Any]:
-    """The columns of a photo that stands at a revision."""
-    try:
-        return summary(recipe_of(revision), revision.state)
-    except UnreadableStateError:
-        return {"state": UNREADABLE, "readable_id": None}
+def version_names(session: Session, photo_id: int) -> list[str]:
+    """The names of a photo's versions, in the order they were made."""
+    query = select(Version.name).where(Version.photo_id == photo_id, Version.removed_at.is_(None))
+    return list(session.scalars(query.order_by(Version.id)))
 
 
 def tell_versions(session: Session, photo: Photo) -> None:
     """Let a photo's row tell the names of its versions, as part of a change of it."""
     session.flush()
-    query = select(Version.name).where(Version.photo_id == photo.id, Version.removed_at.is_(None))
-    photo.version_names = list(session.scalars(query.order_by(Version.id)))
+    photo.version_names = version_names(session, photo.id)
 
 
 def look_through(store: Store, some: list[int] | None = None) -> int:
@@ -168,16 +171,11 @@ def look_through(store: Store, some: list[int] | None = None) -> int:
     for number in numbers:
         with store.transaction() as session:
             photo = session.get_one(Photo, number)
-            told = told_of(session.get_one(Revision, photo.revision_id))
-            if told["state"] == UNREADABLE:
-                unreadable += 1
-                readable = newest_readable(session, number)
-                told["readable_id"] = readable.id if readable else 0
-            names = select(Version.name).where(Version.photo_id == number, Version.removed_at.is_(None))
-            told["version_names"] = list(session.scalars(names.order_by(Version.id)))
+            told = told_of(session, session.get_one(Revision, photo.revision_id))
+            unreadable += told["readable_id"] is not None
             # Not through the photo: this is no change of it.
             same = update(Photo).where(Photo.id == number, Photo.revision_id == photo.revision_id)
-            session.execute(same.values(**told))
+            session.execute(same.values(**told, version_names=version_names(session, number)))
     return unreadable
 
 

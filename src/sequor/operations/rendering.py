@@ -119,7 +119,7 @@ def _as_taken_token(photo: str) -> str:
         photo=PhotoPart.model_validate_json(photo),
         correction=CorrectionPart(free=[]),
     )
-    return map_token(evaluate(plain))
+    return map_token(Evaluated(plain))
 
 
 @lru_cache(maxsize=64)

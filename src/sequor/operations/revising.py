@@ -169,7 +169,7 @@ def _go_to(session: Session, now_: PhotoNow, revision_id: int | None, nothing: s
     if revision is None:
         raise NothingToRedoError(nothing)
     now_.photo.revision_id = revision.id
-    tell(now_.photo, revision)
+    tell(session, now_.photo, revision)
     return PhotoNow(now_.photo, revision)
 
 
@@ -201,5 +201,5 @@ def added(session: Session, now_: PhotoNow, revision: Revision) -> PhotoNow:
     put(session, revision)
     now_.revision.redo_id = revision.id
     now_.photo.revision_id = revision.id
-    tell(now_.photo, revision)
+    tell(session, now_.photo, revision)
     return PhotoNow(now_.photo, revision)

@@ -296,7 +296,9 @@ def _done(store: Store, take: Take, parts: list[dict[str, Any]]) -> None:
                 put(session, listed)
                 session.get_one(Revision, current.revision.id).redo_id = listed.id
                 session.execute(
-                    update(Photo).where(Photo.id == photo.id).values(revision_id=listed.id, **told_of(listed))
+                    update(Photo)
+                    .where(Photo.id == photo.id)
+                    .values(revision_id=listed.id, **told_of(session, listed))
                 )
         return
 

@@ -13,13 +13,13 @@ from sequor.core.raster.resample import resample, shown
 from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.evaluated import Evaluated
 from sequor.pipeline.new_pixels import in_frame, patch_name
+from sequor.pipeline.output import background_of
 from sequor.recipe.parse import RecipeError
 
 from .filling import (
     Mask,
     Means,
     Progress,
-    background_of,
     empty_area,
     fill_frame,
     no_sources,

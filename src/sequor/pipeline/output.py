@@ -49,10 +49,15 @@ class Write(Stage[Output]):
             output_size(recipe, frame),
             export.format,
             export.quality,
-            mode.background(recipe.edges) or WHITE,
+            background_of(recipe),
             clear,
             printed_on(recipe, frame),
         )
+
+
+def background_of(recipe: Recipe) -> Colour:
+    """What empty area is rendered as, before anything is filled or made clear."""
+    return mode_of(recipe.edges).background(recipe.edges) or WHITE
 
 
 def printed_on(recipe: Recipe, frame: Rectangle) -> Printed | None:

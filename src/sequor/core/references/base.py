@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from abc import ABC, abstractmethod
-from collections.abc import Sequence
+from abc import ABC
 from typing import ClassVar
 
 import numpy as np
@@ -49,12 +48,12 @@ class ReferenceKind(ABC):
         """The lines that it consists of, (lines, N, 2), of its points (N, 2)."""
         return points[None]
 
-    @abstractmethod
     def off(self, side: int, along: Array, towards: Array | None) -> float:
         """How far a side that runs along a direction (2,) is off its own, in degrees.
 
         ``towards``: the direction (2,) in which its group runs away there; None where nothing tells it.
         """
+        return off_direction(self.directions[side], along)
 
     def standing(
         self, side: int, carried: Array, along: Array, positions: Array, towards: Array | None
@@ -74,6 +73,6 @@ def off_direction(direction: int, along: Array) -> float:
     return lean_of(along) if direction == PLUMB else slope_of(along)
 
 
-def nearer(along: Array, directions: Sequence[int] = (LEVEL, PLUMB)) -> float:
-    """The least it is off any of some directions, in degrees."""
-    return min((off_direction(one, along) for one in directions), key=abs)
+def nearer(along: Array) -> float:
+    """How far a line along (2,) is off level or off plumb, whichever is less, in degrees."""
+    return min((off_direction(one, along) for one in (LEVEL, PLUMB)), key=abs)

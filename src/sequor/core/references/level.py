@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from sequor.core.camera import Array
-from sequor.core.references.base import LEVEL, ReferenceKind, off_direction
+from sequor.core.references.base import LEVEL, ReferenceKind
 
 
 class Level(ReferenceKind):
@@ -11,6 +10,3 @@ class Level(ReferenceKind):
     directions = (LEVEL,)
     may_run_away = True
     after_quarter_turn = "plumb"
-
-    def off(self, side: int, along: Array, towards: Array | None) -> float:
-        return off_direction(LEVEL, along)

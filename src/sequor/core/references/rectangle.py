@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from sequor.core.camera import Array
-from sequor.core.references.base import LEVEL, PLUMB, Points, ReferenceKind, off_direction
+from sequor.core.references.base import LEVEL, PLUMB, Points, ReferenceKind
 
 
 class Rectangle(ReferenceKind):
@@ -27,9 +27,6 @@ class Rectangle(ReferenceKind):
     def sides(self, points: Array) -> Array:
         """Its top, right, bottom and left (4, 2, 2)."""
         return np.stack([points, np.roll(points, -1, axis=0)], axis=1)
-
-    def off(self, side: int, along: Array, towards: Array | None) -> float:
-        return off_direction(self.directions[side], along)
 
     def turned(self, points: Points) -> Points:
         return from_top_left(points)

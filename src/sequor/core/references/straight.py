@@ -14,9 +14,6 @@ class Straight(ReferenceKind):
     fewest_points = 3
     tells_lens = True
 
-    def off(self, side: int, along: Array, towards: Array | None) -> float:
-        return 0.0
-
     def standing(
         self, side: int, carried: Array, along: Array, positions: Array, towards: Array | None
     ) -> tuple[float, float]:

@@ -18,12 +18,11 @@ class Carries:
 
     endings: tuple[str, ...]
     alpha: bool
-    quality: bool
 
 
 CARRIES: dict[Format, Carries] = {
-    "jpeg": Carries((".jpg", ".jpeg"), alpha=False, quality=True),
-    "png": Carries((".png",), alpha=True, quality=False),
+    "jpeg": Carries((".jpg", ".jpeg"), alpha=False),
+    "png": Carries((".png",), alpha=True),
 }
 
 
