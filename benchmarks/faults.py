@@ -3,8 +3,8 @@
     .venv/bin/python -m benchmarks.faults --kills 1000 --seed 1
 
 The program runs as a user starts it, with the demo photos. Two editors store actions, photos are imported,
-exports and takes are made; every so often a process is killed: the web server, the database, Redis, the
-worker or its child, the fork server, the child of a job. After a kill of the web server the program is
+exports and takes are made; every so often a process is killed: the web server, the database, Redis, a worker
+or a child of one. After a kill of the web server the program is
 started again, which must succeed at once and leave no process of the run before. In the end all that was
 acknowledged is looked for.
 """
@@ -40,13 +40,14 @@ from benchmarks.program import (
     Program,
     command_of,
 )
+from sequor.jobs.background import WORKERS
 from sequor.launch.mariadb import free_port
 
 ENDED = ("done", "failed", "cancelled")
 
-KINDS = ("web", "mariadbd", "redis", "worker", "worker's child", "fork server", "job's child")
+KINDS = ("web", "mariadbd", "redis", "asked", "asked worker's child", "bulk", "bulk worker's child")
 
-WEIGHTS = (15, 15, 12, 12, 14, 12, 20)
+WEIGHTS = (15, 15, 12, 12, 20, 12, 14)
 
 
 @dataclass
@@ -270,9 +271,10 @@ def _look(program: Program, load: Load, outcome: Outcome) -> None:
             answer = client("GET", path)
             if answer is None or answer[0] != 200:
                 outcome.troubles.append(f"photo {photo} does not open: {answer}")
-    log = (program.data / "worker.log").read_text(errors="replace")
-    if "Timed out waiting for UP" in log:
-        outcome.troubles.append("the worker killed a child that was still loading")
+    for name in WORKERS:
+        log = (program.data / f"{name}.log").read_text(errors="replace")
+        if "Timed out waiting for UP" in log:
+            outcome.troubles.append(f"the worker {name} killed a child that was still loading")
     server_errors = [name for name in outcome.answers if name.rsplit(" ", 1)[1] == "500"]
     outcome.troubles += [f"answered 500: {name}" for name in server_errors]
 

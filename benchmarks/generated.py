@@ -231,7 +231,6 @@ def _cases(count: int, number: int) -> list[Any]:
 
 
 def main() -> int:
-    from sequor.jobs.jobs import Jobs
     from sequor.launch.mariadb import MariaDB
     from sequor.operations.importing import inspect, register
     from sequor.store.database import Store, connect, migrate
@@ -255,10 +254,14 @@ def main() -> int:
             def make_takes(self, photo_id: int, key: str) -> None:
                 """Nobody makes them here."""
 
-        jobs = Jobs(store)
-        app = create_app(store, jobs, Nobody(), photos)
+            def do_job(self, name: str, kind: str) -> None:
+                """Nobody does it here."""
+
+            def break_off(self, name: str) -> None:
+                """Nothing goes on."""
+
+        app = create_app(store, Nobody(), photos)
         outcome = run(app.test_client(), photo, options.requests, options.seed)
-        jobs.close()
         engine.dispose()
         database.stop()
     print(f"{sum(outcome.statuses.values())} requests: {dict(sorted(outcome.statuses.items()))}")

@@ -3,8 +3,8 @@
     .venv/bin/python -m benchmarks.hostile --files 10000 --seed 1
 
 Pictures of every kind that is taken in, with EXIF, ICC and XMP, interlaced, progressive, with a palette, are
-changed at random places, cut short, spliced; some are made to be awkward. Each goes through the child process
-that an import has, with its limits. Wanted: no crash, every refusal with a reason, every import exportable,
+changed at random places, cut short, spliced; some are made to be awkward. Each goes through a process of its
+own that has the limits of an import. Wanted: no crash, every refusal with a reason, every import exportable,
 nothing left over, the memory of a child within bounds.
 """
 
@@ -13,6 +13,8 @@ from __future__ import annotations
 import argparse
 import collections
 import io
+import multiprocessing
+import os
 import random
 import resource
 import struct
@@ -21,22 +23,26 @@ import tempfile
 import threading
 import time
 import zlib
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
+from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from PIL import Image, ImageCms, PngImagePlugin
 
-from sequor.jobs.children import ChildLostError, prepare, run_in_child
-from sequor.jobs.failures import FailedError, TooLongError, failure_of
+from sequor.jobs.failures import failure_of
+from sequor.jobs.limits import keep_within_limits
 from sequor.operations.exporting import export
 from sequor.operations.importing import first_recipe, inspect
 
 PNG = b"\x89PNG\r\n\x1a\n"
 SECONDS = 60
+
+context = multiprocessing.get_context("forkserver")
+context.set_forkserver_preload(["sequor.operations.exporting"])
 
 
 @dataclass
@@ -51,13 +57,14 @@ class Outcome:
     longest: float = 0.0
 
 
-def through(report: Callable[[float, str], None], file: Path, folder: Path) -> dict[str, Any]:
+def through(pipe: Connection, file: Path, folder: Path) -> None:
     """What an import and then an export do with a file; runs in a child."""
+    keep_within_limits()
     told: dict[str, Any] = {"refused": None, "notices": 0, "failed": None}
     try:
-        found = inspect(file, folder / "screen", report)
+        found = inspect(file, folder / "screen", unheard)
         try:
-            done = export(file, first_recipe(found), folder / "out.jpg", report)
+            done = export(file, first_recipe(found), folder / "out.jpg", unheard)
             told["notices"] = len(done.notices)
             with Image.open(folder / "out.jpg") as written:
                 written.load()
@@ -71,13 +78,40 @@ def through(report: Callable[[float, str], None], file: Path, folder: Path) -> d
         if failure is None:
             told["failed"] = f"{type(error).__name__}: {error}"
     told["peak"] = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    return told
+    pipe.send(told)
+
+
+def unheard(share: float, words: str) -> None:
+    """Nobody looks how far it is."""
+
+
+def in_child(file: Path, folder: Path) -> dict[str, Any]:
+    """What a child of its own tells of a file; it is killed when it takes too long."""
+    ours, theirs = context.Pipe(duplex=False)
+    child = context.Process(target=through, args=(theirs, file, folder), daemon=True)
+    child.start()
+    theirs.close()
+    told: dict[str, Any] = {
+        "failed": None,
+        "refused": ("time", "it took too long"),
+        "notices": 0,
+        "peak": 0.0,
+    }
+    try:
+        return ours.recv() if ours.poll(SECONDS) else told  # type: ignore[no-any-return]
+    except EOFError:
+        return told | {"failed": "the child crashed", "refused": None}
+    finally:
+        child.kill()
+        child.join()
+        ours.close()
 
 
 def run(files: int, seed: int, folder: Path, at_once: int = 2) -> Outcome:
     """Send so many mutated files through, and all that are made to be awkward."""
-    prepare()
     outcome, lock = Outcome(), threading.Lock()
+    # The server that children are forked from looks for modules there only.
+    os.environ["PYTHONPATH"] = os.pathsep.join(filter(None, sys.path))
 
     def one(numbered: tuple[int, str, bytes]) -> None:
         number, name, content = numbered
@@ -86,14 +120,7 @@ def run(files: int, seed: int, folder: Path, at_once: int = 2) -> Outcome:
         file = own / "file"
         file.write_bytes(content)
         begun = time.monotonic()
-        try:
-            told = run_in_child(through, (file, own), lambda share, words: None, threading.Event(), SECONDS)
-        except ChildLostError:
-            told = {"failed": "the child crashed", "refused": None, "notices": 0, "peak": 0.0}
-        except TooLongError as error:
-            told = {"failed": None, "refused": ("time", str(error)), "notices": 0, "peak": 0.0}
-        except FailedError as error:
-            told = {"failed": error.failure.words, "refused": None, "notices": 0, "peak": 0.0}
+        told = in_child(file, own)
         with lock:
             outcome.longest = max(outcome.longest, time.monotonic() - begun)
             outcome.peak = max(outcome.peak, told["peak"])

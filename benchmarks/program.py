@@ -121,15 +121,13 @@ class Program:
         assert self.process is not None
         if kind == "web":
             return [self.process.pid]
-        name = {"mariadbd": "mariadbd", "redis": "redis-server"}.get(kind, "celery")
-        forks = [pid for pid in self.all() if "multiprocessing.forkserver" in command_of(pid)]
-        if kind == "fork server":
-            return [pid for pid in forks if parent_of(pid) == self.process.pid]
-        if kind == "job's child":
-            return [pid for pid in forks if parent_of(pid) != self.process.pid]
-        found = [pid for pid in self.all() if name in command_of(pid)]
+        if kind in ("mariadbd", "redis"):
+            name = {"mariadbd": "mariadbd", "redis": "redis-server"}[kind]
+            return [pid for pid in self.all() if name in command_of(pid)]
+        worker = kind.split(maxsplit=1)[0]
+        found = [pid for pid in self.all() if f" -n {worker} " in command_of(pid)]
         top = [pid for pid in found if parent_of(pid) == self.process.pid]
-        return [pid for pid in found if pid not in top] if kind == "worker's child" else top
+        return [pid for pid in found if pid not in top] if kind.endswith("'s child") else top
 
 
 def parent_of(pid: int) -> int | None:

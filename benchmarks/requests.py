@@ -15,7 +15,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from sequor.jobs.jobs import Jobs
 from sequor.pipeline.results import RESULTS
 from sequor.web.app import create_app
 from tests.clients import Importer, Page, Straight
@@ -71,7 +70,7 @@ def main() -> None:
     """Print all of it."""
     with empty_store() as store:
         photo = Importer(store)(MILL.read_bytes(), MILL.name).photo_id
-        app = create_app(store, Jobs(store), Straight(store), store.folder)
+        app = create_app(store, Straight(store), store.folder)
         ask(Asked(Page(app.test_client())), photo)
 
 

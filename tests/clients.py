@@ -1,4 +1,4 @@
-"""Two ways into the program for tests: importing without a child process, and a page of ours without a browser."""
+"""Two ways into the program for tests: importing without a worker, and a page of ours without a browser."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from typing import Any, TypeVar
 
 from flask.testing import FlaskClient
 
+from sequor.jobs import doing
 from sequor.operations import takes
 from sequor.operations.importing import Imported, inspect, register
 from sequor.painter.client import Painter
@@ -18,7 +19,7 @@ from sequor.store.database import Store
 
 
 class Importer:
-    """Imports bytes into a store without a child process."""
+    """Imports bytes into a store without a worker."""
 
     def __init__(self, store: Store, number: int = 0) -> None:
         self.store = store
@@ -36,13 +37,19 @@ class Importer:
 
 
 class Straight:
-    """Makes takes at once, without queue and worker."""
+    """Makes takes at once and does jobs beside what else goes on, without Redis and workers."""
 
     def __init__(self, store: Store, painter: Painter | None = None) -> None:
         self.store, self.painter = store, painter
 
     def make_takes(self, photo_id: int, key: str) -> None:
         takes.make(self.store, photo_id, key, self.painter)
+
+    def do_job(self, name: str, kind: str) -> None:
+        threading.Thread(target=doing.do, args=(self.store, name, self.painter), daemon=True).start()
+
+    def break_off(self, name: str) -> None:
+        """The thread hears it when it next tells how far it is."""
 
 
 class Page:

@@ -13,8 +13,6 @@ from hypothesis import settings
 from sqlalchemy import Engine, text
 
 from sequor.core.warp import homography
-from sequor.jobs.jobs import Jobs
-from sequor.launch import background
 from sequor.launch.background import Services
 from sequor.launch.mariadb import MariaDB
 from sequor.launch.painter import STAND_IN, painter_at
@@ -61,8 +59,7 @@ def bring(store: Store) -> Importer:
 
 @pytest.fixture
 def services(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> Iterator[Services]:
-    """Redis and a worker over an empty store."""
-    monkeypatch.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
+    """Redis and the workers over an empty store."""
     running = Services(store, engine.url.render_as_string(hide_password=False))
     yield running
     running.stop()
@@ -71,22 +68,18 @@ def services(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> I
 @pytest.fixture(scope="session")
 def stand_in(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Painter]:
     """The stand-in for an outside painter, in a process of its own."""
-    with pytest.MonkeyPatch.context() as patched:
-        patched.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
-        with painter_at(STAND_IN, tmp_path_factory.mktemp("painter")) as painter:
-            assert painter is not None
-            yield painter
+    with painter_at(STAND_IN, tmp_path_factory.mktemp("painter")) as painter:
+        assert painter is not None
+        yield painter
 
 
 @pytest.fixture
-def app(store: Store, tmp_path: Path) -> Iterator[APIFlask]:
+def app(store: Store, tmp_path: Path) -> APIFlask:
     """The web application over an empty store."""
     pages = tmp_path / "pages"
     (pages / "assets").mkdir(parents=True)
     (pages / "index.html").write_text('<meta name="style-nonce" content="NONCE-OF-THIS-ANSWER">')
-    jobs = Jobs(store)
-    yield create_app(store, jobs, Straight(store), pages)
-    jobs.close()
+    return create_app(store, Straight(store), pages)
 
 
 @pytest.fixture

@@ -10,24 +10,19 @@ from pathlib import Path
 from clients import Straight
 from waitress.server import create_server
 
-from sequor.jobs.jobs import Jobs
+from sequor.jobs.jobs import WorkQueue
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.web.app import create_app
-from sequor.web.context import MakesTakes
 
 FRONT_END = Path(__file__).resolve().parents[2] / "frontend" / "dist"
 
 
 @contextlib.contextmanager
-def served(
-    store: Store, background: MakesTakes | None = None, painter: Painter | None = None
-) -> Iterator[str]:
-    """The application over a store, for as long as it is wanted; without a worker takes are made at once."""
-    jobs = Jobs(store)
-    jobs.warm_up()
+def served(store: Store, queue: WorkQueue | None = None, painter: Painter | None = None) -> Iterator[str]:
+    """The application over a store, for as long as it is wanted; without a queue work is done at once."""
     server = create_server(
-        create_app(store, jobs, background or Straight(store, painter), FRONT_END, painter),
+        create_app(store, queue or Straight(store, painter), FRONT_END, painter),
         host="127.0.0.1",
         port=0,
         threads=8,
@@ -42,5 +37,4 @@ def served(
     try:
         yield f"http://127.0.0.1:{server.effective_port}"
     finally:
-        jobs.close()
         server.close()

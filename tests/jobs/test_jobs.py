@@ -4,62 +4,60 @@ from __future__ import annotations
 
 import os
 import signal
-import threading
 import time
 from collections.abc import Callable, Iterator
-from functools import partial
 from pathlib import Path
 from typing import Any
 
+import odd_worker
 import pytest
-from clients import Importer
+from clients import Importer, Straight
 from pictures import jpeg_bytes, smooth_picture
+from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
 
-from sequor.jobs import children, jobs, lanes, tasks
-from sequor.jobs.background import queue
-from sequor.jobs.jobs import Begun, Jobs
-from sequor.jobs.tasks import Kind, Work, export_spec
+from sequor.jobs import doing, limits
+from sequor.jobs.background import WORKERS, BackgroundGoneError, queue
+from sequor.jobs.jobs import Jobs, tidy
+from sequor.jobs.tasks import export_spec
+from sequor.launch import background
+from sequor.launch.background import Services
 from sequor.operations import importing, photos
-from sequor.operations.reporting import Report
+from sequor.operations.telling import MOST_ATTEMPTS
 from sequor.store.database import Store
 from sequor.store.models import Job
 
 JPEG = jpeg_bytes(smooth_picture(300, 200))
+ENDED = ("done", "failed", "cancelled")
 
 
-def sleeping(report: Report, work: Work) -> dict[str, Any]:
-    """Work that takes as long as it is told; it says who does it."""
-    (work.folder / "pid").write_text(str(os.getpid()))
-    report(0.5, "sleeping")
-    time.sleep(work.spec["seconds"])
-    return {"notices": []}
+class Running:
+    """Jobs over a store."""
 
+    def __init__(self, store: Store, jobs: Jobs) -> None:
+        self.store, self.jobs = store, jobs
 
-def greedy(report: Report, work: Work) -> dict[str, Any]:
-    """Work that wants more memory than a child may have."""
-    return {"notices": [], "much": len(bytearray(20 << 30))}
+    def begin(self, kind: str, **spec: Any) -> str:
+        return self.jobs.start(self.jobs.prepare(), kind, kind, spec).id
 
+    def bring(self, content: bytes = JPEG) -> str:
+        name = self.jobs.prepare()
+        (self.jobs.folder(name) / "file").write_bytes(content)
+        spec = {"name": "photo.jpg", "bytes": len(content)}
+        return self.jobs.start(name, "import", "photo.jpg", spec).id
 
-def clumsy(report: Report, work: Work) -> dict[str, Any]:
-    """Work with a fault."""
-    raise ZeroDivisionError
+    def row(self, name: str) -> Job:
+        with self.store.transaction() as session:
+            return session.get_one(Job, name)
 
+    def ended(self, name: str) -> Job:
+        waited(lambda: self.row(name).state in ENDED)
+        return self.row(name)
 
-def patchless(report: Report, work: Work) -> dict[str, Any]:
-    """Work that needs a patch which is not there."""
-    assert work.means.find is not None
-    return {"notices": [], "patch": work.means.find("1" * 64)}
-
-
-@pytest.fixture
-def running(store: Store, monkeypatch: pytest.MonkeyPatch) -> Iterator[Jobs]:
-    """Jobs over an empty store, with kinds for tests."""
-    for name, run in (("sleep", sleeping), ("greedy", greedy), ("clumsy", clumsy), ("patchless", patchless)):
-        monkeypatch.setitem(tasks.KINDS, name, Kind("export", 30, run))
-    found = Jobs(store)
-    yield found
-    found.close()
+    def processes(self, name: str) -> list[int]:
+        """Those that have begun a job that sleeps."""
+        file = self.jobs.folder(name) / "pid"
+        return [int(line) for line in file.read_text().split()] if file.is_file() else []
 
 
 def waited(true: Callable[[], Any], seconds: float = 60) -> None:
@@ -69,152 +67,190 @@ def waited(true: Callable[[], Any], seconds: float = 60) -> None:
         time.sleep(0.02)
 
 
-def begun(running: Jobs, kind: str, **spec: Any) -> Begun:
-    return running.start(running.prepare(), kind, kind, spec)
+@pytest.fixture
+def straight(store: Store) -> Running:
+    """Jobs that are done in threads of this process."""
+    return Running(store, Jobs(store, Straight(store)))
 
 
-def row(store: Store, job: Begun) -> Job:
-    with store.transaction() as session:
-        return session.get_one(Job, job.row.id)
+Start = Callable[[], Services]
 
 
-def child_of(job: Begun) -> int:
-    file = job.folder / "pid"
-    waited(lambda: file.is_file() and file.read_text())
-    return int(file.read_text())
+@pytest.fixture
+def start(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> Iterator[Start]:
+    """Starts Redis and workers that know odd kinds."""
+    monkeypatch.setattr(background, "APPLICATION", odd_worker.__name__)
+    started: list[Services] = []
+
+    def begin() -> Services:
+        started.append(Services(store, engine.url.render_as_string(hide_password=False)))
+        return started[-1]
+
+    yield begin
+    for services in started:
+        services.stop()
 
 
-def brought(running: Jobs, content: bytes = JPEG) -> Begun:
-    name = running.prepare()
-    (running.folder(name) / "file").write_bytes(content)
-    return running.start(name, "import", "photo.jpg", {"name": "photo.jpg", "bytes": len(content)})
+@pytest.fixture
+def services(start: Start) -> Services:
+    """Those that are there from the beginning."""
+    return start()
 
 
-def test_what_came_of_a_job_is_in_its_row(running: Jobs, store: Store) -> None:
-    job = brought(running)
-    assert job.ended.wait(60)
-    kept = row(store, job)
-    assert kept.state == "done" and kept.result is not None
-    assert photos.get_photo(store, kept.result["photo_id"]).photo.title == "Photo"
-    assert not job.folder.exists()
-    # A program that was started anew still knows it.
-    later = Jobs(store).get(job.row.id)
-    assert later is not None and later.row.state == "done"
+@pytest.fixture
+def worked(store: Store, services: Services) -> Running:
+    """Jobs that are done by the workers."""
+    return Running(store, Jobs(store, services.background))
 
 
-def test_a_stop_breaks_nothing_off_for_good(running: Jobs, store: Store, bring: Importer) -> None:
-    """What waits or runs when the program ends is taken up by the next start."""
+def test_what_came_of_a_job_is_in_its_row(straight: Running, store: Store) -> None:
+    job = straight.ended(straight.bring())
+    assert job.state == "done" and job.result is not None and job.progress == 1
+    assert photos.get_photo(store, job.result["photo_id"]).photo.title == "Photo"
+    waited(lambda: not straight.jobs.folder(job.id).exists(), 5)
+
+
+class Nobody:
+    """A queue that is away."""
+
+    def make_takes(self, photo_id: int, key: str) -> None:
+        raise BackgroundGoneError
+
+    def do_job(self, name: str, kind: str) -> None:
+        raise BackgroundGoneError
+
+    def break_off(self, name: str) -> None:
+        """There is nobody to break off."""
+
+
+def test_without_redis_a_job_waits_and_is_done_later(store: Store, start: Start) -> None:
+    """Redis was away when it was asked for: the row is what the next start goes by."""
+    running = Running(store, Jobs(store, Nobody()))
+    name = running.bring()
+    tidy(store)
+    start()
+    job = running.ended(name)
+    assert (job.state, job.attempts) == ("done", 1)
+
+
+def test_a_job_that_is_asked_for_twice_is_done_once(straight: Running) -> None:
+    name = straight.bring()
+    for _ in range(3):
+        doing.do(straight.store, name)
+    assert straight.ended(name).attempts == 1
+
+
+def test_a_stop_breaks_nothing_off_for_good(
+    worked: Running, services: Services, store: Store, start: Start, bring: Importer
+) -> None:
+    """What waits or runs when the program ends is taken up by the next start; no attempt is counted for it."""
     photo = photos.get_photo(store, bring(JPEG).photo_id)
+    slow = [worked.begin("sleep", seconds=20) for _ in range(WORKERS["asked"].at_once)]
+    waited(lambda: all(worked.processes(name) for name in slow))
     spec = export_spec(photo.photo.sha256, photo.recipe)
-    slow = [begun(running, "sleep", seconds=20) for _ in range(lanes.AT_ONCE)]
-    for job in slow:
-        child_of(job)
-    waiting = running.start(running.prepare(), "export", "photo-level.jpg", spec)
-    running.close()
-    assert row(store, slow[0]).state == "waiting" and row(store, waiting).state == "waiting"
-    for job in slow:
-        with store.transaction() as session:
-            session.get_one(Job, job.row.id).spec = {"seconds": 0}
+    waiting = worked.jobs.start(worked.jobs.prepare(), "export", "photo-level.jpg", spec).id
+    begun = time.monotonic()
+    services.stop()
+    assert time.monotonic() - begun < 8
+    assert [worked.row(name).state for name in (slow[0], waiting)] == ["waiting", "waiting"]
+    assert worked.row(slow[0]).attempts == 0
+    with store.transaction() as session:
+        for name in slow:
+            session.get_one(Job, name).spec = {"seconds": 0}
     stray = store.work / "stray"
     stray.mkdir()
-    second = Jobs(store)
-    second.take_up()
-    waited(lambda: row(store, waiting).state == "done" and row(store, slow[0]).state == "done")
-    assert (store.work / waiting.row.id / "export").is_file() and not stray.exists()
-    second.close()
+    tidy(store)
+    start()
+    ended = [worked.ended(name) for name in (*slow, waiting)]
+    assert [(job.state, job.code, job.error) for job in ended] == [("done", None, None)] * len(ended)
+    assert (worked.jobs.folder(waiting) / "export").is_file() and not stray.exists()
 
 
-def test_what_was_killed_too_often_or_never_arrived_is_said(running: Jobs, store: Store) -> None:
+def test_what_was_killed_too_often_or_never_arrived_is_said(straight: Running, store: Store) -> None:
     rows = [
-        Job(id="often", kind="sleep", label="x", spec={}, state="running", attempts=3, notices=[]),
-        Job(id="half", kind="import", label="x", spec={"name": "x", "bytes": 9}, state="running", notices=[]),
+        Job(id="often", kind="export", label="x", spec={}, state="running", attempts=MOST_ATTEMPTS),
+        Job(id="half", kind="import", label="x", spec={"name": "x", "bytes": 9}, state="running", attempts=1),
     ]
-    (running.folder("half")).mkdir()
-    (running.folder("half") / "file").write_bytes(b"half")
+    straight.jobs.folder("half").mkdir()
+    (straight.jobs.folder("half") / "file").write_bytes(b"half")
     with store.transaction() as session:
         session.add_all(rows)
-    Jobs(store).take_up()
-    said = {}
-    with store.transaction() as session:
-        said = {name: session.get_one(Job, name) for name in ("often", "half")}
-    assert all(one.state == "failed" and one.code == "broken-off" for one in said.values())
-    assert "3 times" in (said["often"].error or "") and "import it again" in (said["half"].error or "")
+    tidy(store)
+    often, half = straight.row("often"), straight.row("half")
+    assert {(job.state, job.code) for job in (often, half)} == {("failed", "broken-off")}
+    assert "3 times" in (often.error or "") and "import it again" in (half.error or "")
 
 
-@pytest.mark.parametrize("whom", ["child", "fork server"])
-def test_a_killed_child_is_made_anew(running: Jobs, store: Store, whom: str) -> None:
-    job = begun(running, "sleep", seconds=1.5)
-    child = child_of(job)
-    victim = child if whom == "child" else int(Path(f"/proc/{child}/stat").read_text().split()[3])
-    assert victim != os.getpid()
+@pytest.mark.parametrize("whom", ["process", "worker"])
+def test_a_killed_process_is_made_anew(worked: Running, services: Services, whom: str) -> None:
+    name = worked.begin("sleep", seconds=1.5)
+    waited(lambda: worked.processes(name))
+    (process,) = worked.processes(name)
+    victim = process if whom == "process" else services.workers["asked"].pid
     os.kill(victim, signal.SIGKILL)
-    assert job.ended.wait(60)
-    assert (row(store, job).state, row(store, job).attempts) == ("done", 2)
-    waited(lambda: not Path(f"/proc/{child}").exists(), 5)
+    job = worked.ended(name)
+    assert (job.state, job.attempts) == ("done", 2)
+    waited(lambda: not Path(f"/proc/{process}").exists(), 5)
 
 
-def test_a_child_that_is_killed_each_time_is_given_up(running: Jobs, store: Store) -> None:
-    job = begun(running, "sleep", seconds=20)
+def test_what_kills_its_process_each_time_is_given_up(worked: Running) -> None:
+    name = worked.begin("sleep", seconds=20)
     seen: set[int] = set()
-    file = job.folder / "pid"
-    while not job.ended.is_set():
-        # The folder goes with the job, in the middle of a look too.
-        told = file.read_text() if file.is_file() else ""
-        if told and int(told) not in seen:
-            child = int(told)
-            seen.add(child)
-            os.kill(child, signal.SIGKILL)
-        job.ended.wait(0.05)
-    assert row(store, job).code == "broken-off" and len(seen) == jobs.MOST_ATTEMPTS
+    while worked.row(name).state not in ENDED:
+        for process in set(worked.processes(name)) - seen:
+            seen.add(process)
+            os.kill(process, signal.SIGKILL)
+        time.sleep(0.05)
+    assert worked.row(name).code == "broken-off" and len(seen) == MOST_ATTEMPTS
 
 
-def test_each_way_to_fail_has_its_own_code_and_sentence(
-    running: Jobs, store: Store, bring: Importer, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    photo = photos.get_photo(store, bring(JPEG).photo_id)
+def test_what_goes_beyond_its_bounds_is_ended(worked: Running) -> None:
+    slow, greedy = worked.begin("slow", seconds=30), worked.begin("greedy")
+    late = worked.ended(slow)
+    assert (late.state, late.code) == ("failed", "time") and "took longer than 1 s" in (late.error or "")
+    much = worked.ended(greedy)
+    assert (much.state, much.code) == ("failed", "memory") and "not enough memory" in (much.error or "")
+
+
+def test_each_way_to_fail_has_its_own_code_and_sentence(straight: Running, bring: Importer) -> None:
+    photo = photos.get_photo(straight.store, bring(JPEG).photo_id)
     gone = export_spec("0" * 64, photo.recipe)
-    monkeypatch.setitem(tasks.KINDS, "slow", Kind("export", 0.5, sleeping))
     wanted = {
-        "memory": (begun(running, "greedy"), "not enough memory"),
-        "time": (begun(running, "slow", seconds=20), "took longer than"),
-        "unexpected": (begun(running, "clumsy"), "sequor.log"),
-        "unreadable": (brought(running, JPEG[:-900]), "damaged"),
-        "patch-missing": (begun(running, "patchless"), "ask for the takes again"),
-        "original-missing": (begun(running, "export", **gone), "original"),
+        "unexpected": (straight.begin("clumsy"), "sequor.log"),
+        "unreadable": (straight.bring(JPEG[:-900]), "damaged"),
+        "patch-missing": (straight.begin("patchless"), "ask for the takes again"),
+        "original-missing": (straight.begin("export", **gone), "original"),
     }
-    for code, (job, words) in wanted.items():
-        assert job.ended.wait(60)
-        kept = row(store, job)
-        assert (kept.state, kept.code) == ("failed", code)
-        assert words in (kept.error or "")
+    for code, (name, words) in wanted.items():
+        job = straight.ended(name)
+        assert (job.state, job.code) == ("failed", code)
+        assert words in (job.error or "")
 
 
-def test_a_job_that_waits_is_cancelled_at_once(running: Jobs, store: Store) -> None:
-    slow = [begun(running, "sleep", seconds=20) for _ in range(lanes.AT_ONCE)]
-    for job in slow:
-        child_of(job)
-    waiting = begun(running, "sleep", seconds=0)
-    before = time.monotonic()
-    running.cancel(waiting)
-    assert time.monotonic() - before < 1 and row(store, waiting).state == "cancelled"
-    # Another lane does not wait for this one.
-    assert brought(running).ended.wait(60)
-    for job in slow:
-        running.cancel(job)
-        assert row(store, job).state == "cancelled" and not job.folder.exists()
+def test_a_job_that_is_cancelled_ends_at_once(worked: Running) -> None:
+    """One that runs takes its process with it; one that waits is never begun, and others are not held up."""
+    at_once = WORKERS["asked"].at_once
+    slow = [worked.begin("sleep", seconds=40) for _ in range(at_once)]
+    waited(lambda: all(worked.processes(name) for name in slow))
+    processes = [worked.processes(name)[0] for name in slow]
+    waiting = worked.begin("sleep", seconds=0)
+    for name in (waiting, *slow):
+        worked.jobs.cancel(name)
+        assert worked.row(name).state == "cancelled" and not worked.jobs.folder(name).exists()
+    waited(lambda: not any(Path(f"/proc/{process}").exists() for process in processes), 10)
+    assert worked.ended(worked.bring()).state == "done"
+    assert worked.row(waiting).attempts == 0
 
 
-def test_a_slow_job_holds_up_nobody_for_long(
-    running: Jobs, store: Store, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    monkeypatch.setattr(lanes, "SLOW_SECONDS", 0.5)
-    slow = [begun(running, "sleep", seconds=25) for _ in range(lanes.AT_ONCE)]
-    assert begun(running, "sleep", seconds=0).ended.wait(20)
-    assert all(job.row.state == "running" for job in slow)
+def test_many_of_one_kind_hold_up_no_other(worked: Running) -> None:
+    """An import that is asked for after twenty exports does not wait for all of them."""
+    slow = [worked.begin("sleep", seconds=1) for _ in range(20)]
+    assert worked.ended(worked.bring()).state == "done"
+    assert [worked.row(name).state for name in slow].count("waiting") >= 5
 
 
 def test_an_import_waits_for_a_database_that_is_started_again(
-    running: Jobs, store: Store, monkeypatch: pytest.MonkeyPatch
+    straight: Running, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     calls = []
 
@@ -224,19 +260,17 @@ def test_an_import_waits_for_a_database_that_is_started_again(
             raise OperationalError("INSERT", {}, Exception("gone away"))
         return importing.register(*arguments)
 
-    monkeypatch.setattr(jobs, "register", away_at_first)
-    job = brought(running)
-    assert job.ended.wait(60)
-    assert job.row.state == "done" and len(calls) == 3
+    monkeypatch.setattr(doing, "register", away_at_first)
+    assert straight.ended(straight.bring()).state == "done" and len(calls) == 3
 
 
-def test_a_child_ends_with_the_process_that_made_it(tmp_path: Path) -> None:
+def test_a_process_ends_with_the_one_that_made_it(tmp_path: Path) -> None:
     """However that ends: nothing goes on decoding for nobody."""
     fork = os.fork()
     if fork == 0:
         child = os.fork()
         if child == 0:
-            children.end_with_parent()
+            limits.end_with_parent()
             (tmp_path / "ready").write_text(str(os.getpid()))
             time.sleep(60)
         time.sleep(60)
@@ -252,16 +286,5 @@ def _zombie(pid: int) -> bool:
     return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0] == "Z"
 
 
-def test_the_worker_waits_for_a_child_that_is_still_loading() -> None:
+def test_the_worker_waits_for_a_process_that_is_still_loading() -> None:
     assert queue("memory://").conf.worker_proc_alive_timeout >= 60
-
-
-def test_lanes_keep_the_order(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(lanes, "AT_ONCE", 1)
-    done: list[int] = []
-    end = threading.Event()
-    lane = lanes.Lane()
-    for number in range(20):
-        lane.add(str(number), partial(done.append, number))
-    lane.add("end", end.set)
-    assert end.wait(10) and done == list(range(20))

@@ -73,10 +73,10 @@ def test_a_killed_worker_loses_nothing(services: Services, store: Store, photo: 
     """The process that makes the take, or the worker with it: the take is taken up again and made."""
     services.background.make_takes(photo, takes.ask(store, photo, [1, 2]))
     waited(lambda: any(take.state == "running" and take.parts for take in of(store, photo)))
-    children = children_of(services.worker.pid)
+    children = children_of(services.workers["bulk"].pid)
     assert children
     if whole:
-        services.worker.process.kill()
+        services.workers["bulk"].process.kill()
     for child in children:
         os.kill(child, signal.SIGKILL)
     waited(lambda: all_done(store, photo))
@@ -100,7 +100,7 @@ def test_a_database_that_is_away_as_well_does_not_end_the_watch(
     services: Services, store: Store, photo: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Worker and database end at once: what waits is asked for as soon as both are there again."""
-    real, asked = background.unfinished, []
+    real, asked = background.wanted, []
 
     def away(there: Store) -> list[tuple[int, str]]:
         asked.append(1)
@@ -108,9 +108,9 @@ def test_a_database_that_is_away_as_well_does_not_end_the_watch(
             raise OperationalError("SELECT", {}, ConnectionRefusedError())
         return real(there)
 
-    monkeypatch.setattr(background, "unfinished", away)
+    monkeypatch.setattr(background, "wanted", away)
     takes.ask(store, photo, [1])
-    services.worker.process.kill()
+    services.workers["bulk"].process.kill()
     waited(lambda: all_done(store, photo))
     assert len(asked) == 3
 
@@ -118,7 +118,6 @@ def test_a_database_that_is_away_as_well_does_not_end_the_watch(
 def test_a_stop_in_the_middle_is_taken_up_by_the_next_start(
     engine: Engine, store: Store, photo: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setenv("PYTHONPATH", str(Path(background.__file__).parents[2]))
     url = engine.url.render_as_string(hide_password=False)
     first = Services(store, url)
     try:
@@ -128,8 +127,12 @@ def test_a_stop_in_the_middle_is_taken_up_by_the_next_start(
         begun = time.monotonic()
         first.stop()
     assert time.monotonic() - begun < 8
-    assert not Path(first._run).exists() and first.redis.ended and first.worker.ended
-    assert takes.unfinished(store)
+    assert (
+        not Path(first._run).exists()
+        and first.redis.ended
+        and all(one.ended for one in first.workers.values())
+    )
+    assert takes.wanted(store)
     second = Services(store, url)
     try:
         waited(lambda: all_done(store, photo))

@@ -17,7 +17,7 @@ from sqlalchemy import update
 from sequor.advice.edges import with_corners, with_edges
 from sequor.core.fill import patchmatch
 from sequor.imaging.patches import NOTE, read_patch
-from sequor.operations import photos, revising, takes
+from sequor.operations import photos, revising, takes, telling
 from sequor.operations.attach_patches import patch_of
 from sequor.operations.exporting import export
 from sequor.operations.filling import Means
@@ -73,12 +73,12 @@ def filling(store: Store, bring: Importer) -> Filling:
 
 def test_takes_are_made_and_kept_as_patches(filling: Filling) -> None:
     key = filling.ask(1, 2, 3)
-    assert takes.unfinished(filling.store) == [(filling.id, key)]
+    assert takes.wanted(filling.store) == [(filling.id, key)]
     made = filling.make()
     assert [(take.seed, take.state, take.progress) for take in made] == [
         (seed, "done", 1.0) for seed in (1, 2, 3)
     ]
-    assert takes.unfinished(filling.store) == []
+    assert takes.wanted(filling.store) == []
     hashes = set()
     for part in made[1].parts:
         path = filling.store.patches.path(part["sha256"])
@@ -202,7 +202,7 @@ def test_stopped_while_it_is_made(filling: Filling, monkeypatch: pytest.MonkeyPa
         return whole(self, seed, progress, look)
 
     monkeypatch.setattr(patchmatch.Completion, "take", stopped)
-    monkeypatch.setattr(takes, "TELL_SECONDS", 0.0)
+    monkeypatch.setattr(telling, "TELL_SECONDS", 0.0)
     one, two = filling.make()
     assert (one.state, one.words, two.state) == ("cancelled", "stopped", "done")
     assert all("sha256" not in part for part in one.parts)
@@ -215,14 +215,14 @@ def test_a_take_that_was_being_made_when_all_stopped_is_made_again(filling: Fill
     key = filling.ask(1)
     with filling.store.transaction() as session:
         session.execute(update(Take).values(state="running", progress=0.4, attempts=1))
-    assert takes.unfinished(filling.store) == [(filling.id, key)]
+    assert takes.wanted(filling.store) == [(filling.id, key)]
     assert [take.state for take in filling.make()] == ["done"]
 
 
 def test_one_that_ends_its_worker_each_time_is_given_up(filling: Filling) -> None:
     filling.ask(1)
     with filling.store.transaction() as session:
-        session.execute(update(Take).values(state="running", attempts=takes.MOST_ATTEMPTS))
+        session.execute(update(Take).values(state="running", attempts=telling.MOST_ATTEMPTS))
     (take,) = filling.make()
     assert take.state == "failed" and "begun 3 times" in take.words
 

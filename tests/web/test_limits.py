@@ -14,7 +14,6 @@ from clients import Importer, Page, Straight, finished
 from pictures import jpeg_bytes, smooth_picture
 
 from benchmarks.generated import run
-from sequor.jobs.jobs import Jobs
 from sequor.operations import exporting
 from sequor.store.database import Store
 from sequor.store.room import RESERVE
@@ -157,15 +156,13 @@ def test_the_page_is_compressed_and_its_assets_stay(store: Store, tmp_path: Path
     (pages / "assets").mkdir(parents=True)
     (pages / "index.html").write_text("<p>NONCE-OF-THIS-ANSWER</p>" * 100)
     (pages / "assets" / "index-abc.js").write_text("let a = 1;\n" * 1000)
-    jobs = Jobs(store)
-    client = create_app(store, jobs, Straight(store), pages).test_client()
+    client = create_app(store, Straight(store), pages).test_client()
     asked = {"Host": "127.0.0.1:8765", "Accept-Encoding": "gzip"}
     for path in ("/", "/assets/index-abc.js"):
         answer = client.get(path, headers=asked)
         assert answer.headers.get("Content-Encoding") == "gzip", (path, answer.status, dict(answer.headers))
         assert len(answer.data) < 1000
     assert "immutable" in answer.headers["Cache-Control"]
-    jobs.close()
 
 
 def test_one_state_that_cannot_be_read_hides_no_photo(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -14,7 +13,6 @@ from clients import Importer, Page, Straight, finished
 from pictures import DEMO, jpeg_bytes
 from PIL import Image
 
-from sequor.jobs.jobs import Jobs
 from sequor.operations.rendering import TILE
 from sequor.painter.client import Painter
 from sequor.store.database import Store
@@ -138,13 +136,11 @@ def test_takes_of_a_touch_up(own_page: Page, bring: Importer) -> None:
 
 class TestPainter:
     @pytest.fixture
-    def painted_page(self, store: Store, stand_in: Painter, tmp_path: Path) -> Iterator[Page]:
+    def painted_page(self, store: Store, stand_in: Painter, tmp_path: Path) -> Page:
         """A page of a program that was started with a painter."""
         (tmp_path / "pages" / "assets").mkdir(parents=True, exist_ok=True)
-        jobs = Jobs(store, stand_in)
-        app = create_app(store, jobs, Straight(store, stand_in), tmp_path / "pages", stand_in)
-        yield Page(app.test_client())
-        jobs.close()
+        app = create_app(store, Straight(store, stand_in), tmp_path / "pages", stand_in)
+        return Page(app.test_client())
 
     def test_it_is_off_unless_it_was_set_up_and_no_page_sets_it_up(
         self, own_page: Page, bring: Importer, painted_page: Page

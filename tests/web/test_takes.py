@@ -128,7 +128,7 @@ def test_without_redis_the_takes_wait_and_it_is_said(
     def gone(photo_id: int, key: str) -> None:
         raise BackgroundGoneError("the background service (Redis) does not answer")
 
-    monkeypatch.setattr(app.extensions["sequor"].background, "make_takes", gone)
+    monkeypatch.setattr(app.extensions["sequor"].queue, "make_takes", gone)
     path = f"/api/photos/{filled['photo']['id']}/takes"
     answer = own_page("POST", path, json={"seeds": [1, 2]})
     assert answer.status_code == 202 and "does not answer" in answer.get_json()["notice"]

@@ -1,1 +1,1 @@
-"""Long work in child processes, with progress and cancel. A task calls one operation."""
+"""Long work that workers do in the background: asked for in rows, which tell what came of it."""

@@ -1,21 +1,43 @@
-"""Background work through Celery: asked for here, done by a worker in a process of its own."""
+"""Background work through Celery: asked for here, done by workers in processes of their own."""
 
 from __future__ import annotations
+
+import contextlib
+from dataclasses import dataclass
+from typing import Any
 
 from celery import Celery
 from kombu.exceptions import OperationalError
 
-MAKE_TAKES = "sequor.make_takes"
+from .tasks import KINDS
+
+MAKE_TAKES, DO_JOB = "sequor.make_takes", "sequor.do_job"
 
 BROKER, DATABASE, DATA = "SEQUOR_BROKER", "SEQUOR_DATABASE", "SEQUOR_DATA"
-PAINTER = "SEQUOR_PAINTER"
+PAINTER, WORKER = "SEQUOR_PAINTER", "SEQUOR_WORKER"
 """Where a worker reads from its environment what it works on."""
 
 ANSWERS_WITHIN_SECONDS = 2.0
 
 
+@dataclass(frozen=True)
+class Worker:
+    """One worker: the queues it serves in turn, how much at once, whether each work has a new process."""
+
+    queues: tuple[str, ...]
+    at_once: int
+    fresh: bool
+
+
+WORKERS = {
+    # Somebody waits for these. A file may have upset the process that decoded it, so none is used twice.
+    "asked": Worker(("import", "export"), 3, True),
+    "bulk": Worker(("takes",), 1, False),
+}
+
+
 class BackgroundGoneError(ConnectionError):
-    """The queue does not answer. What was asked for is kept and made when it is back."""
+    """The queue does not answer. What was asked for is kept and done when it is back."""
 
 
 def queue(broker: str) -> Celery:
@@ -37,11 +59,11 @@ def queue(broker: str) -> Celery:
 
 
 class Background:
-    """What the web server asks the worker for."""
+    """What the web server asks the workers for."""
 
     def __init__(self, broker: str) -> None:
         self._queue = queue(broker)
-        # Somebody waits for the answer; the worker, which nobody waits for, goes on trying.
+        # Somebody waits for the answer; the workers, which nobody waits for, go on trying.
         self._queue.conf.broker_transport_options = {
             "socket_connect_timeout": ANSWERS_WITHIN_SECONDS,
             "max_retries": 1,
@@ -50,10 +72,24 @@ class Background:
 
     def make_takes(self, photo_id: int, key: str) -> None:
         """Let the wanted takes of one frame be made. Raises BackgroundGoneError."""
+        self._send(MAKE_TAKES, (photo_id, key), queue="takes")
+
+    def do_job(self, name: str, kind: str) -> None:
+        """Let a job be done that its row asks for. Raises BackgroundGoneError."""
+        of = KINDS[kind]
+        self._send(DO_JOB, (name,), queue=of.queue, task_id=name, time_limit=of.seconds)
+
+    def break_off(self, name: str) -> None:
+        """Let the process that does a job be killed, if there is one; its row must tell already."""
+        with contextlib.suppress(OperationalError):
+            self._queue.control.revoke(name, terminate=True, signal="SIGKILL")
+
+    def _send(self, task: str, arguments: tuple[Any, ...], **options: Any) -> None:
         try:
-            self._queue.send_task(MAKE_TAKES, (photo_id, key), retry=False)
+            self._queue.send_task(task, arguments, retry=False, **options)
         except OperationalError:
             raise BackgroundGoneError(
-                "the background service (Redis) does not answer. Nothing is lost: the takes wait and are "
-                "made as soon as it is back; if it does not come back, stop the program and start it again"
+                "the background service (Redis) does not answer. Nothing is lost: what you asked for waits "
+                "and is done as soon as it is back; if it does not come back, stop the program and start it "
+                "again"
             ) from None

@@ -1,4 +1,4 @@
-"""The kinds of jobs: what each runs in a child, in which lane, for how long at most."""
+"""The kinds of jobs: what each runs, in which queue, for how long at most."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ Spec = dict[str, Any]
 
 @dataclass(frozen=True)
 class Work:
-    """What a job has at hand in its child: its own folder, what was asked for, the installation's files."""
+    """What a job has at hand: its own folder, what was asked for, the installation's files."""
 
     folder: Path
     spec: Spec
@@ -43,9 +43,9 @@ class Work:
 
 @dataclass(frozen=True)
 class Kind:
-    """A kind of job. Jobs of one lane wait for each other, those of different lanes do not."""
+    """A kind of job. The queues of a worker are served in turn, so that many of one hold up no other."""
 
-    lane: str
+    queue: str
     seconds: float
     run: Callable[[Report, Work], Any]
 

@@ -1,45 +1,86 @@
-"""The worker: ``celery -A sequor.jobs.worker worker``. A task calls one operation.
+"""A worker: ``celery -A sequor.jobs.worker worker -Q QUEUES``. A task calls one operation.
 
-The broker, the database and the data folder come from its environment.
+Which one it is, the broker, the database and the data folder come from its environment. Each process of a
+worker stays within its limits, and a job within its time: what goes beyond is killed, and the job's row says
+so.
 """
 
 from __future__ import annotations
 
+import logging
 import os
-import resource
 from functools import cache
 from pathlib import Path
 
-from celery.signals import worker_process_init
+from celery.exceptions import TimeLimitExceeded
+from celery.signals import task_failure, worker_process_init
+from sqlalchemy.exc import OperationalError, SQLAlchemyError
 
 from sequor.operations import takes
 from sequor.painter.client import Painter
 from sequor.store.database import Store, connect
 
-from .background import BROKER, DATA, DATABASE, MAKE_TAKES, PAINTER, queue
-from .children import MEMORY_LIMIT, end_with_parent
+from . import doing
+from .background import BROKER, DATA, DATABASE, DO_JOB, MAKE_TAKES, PAINTER, WORKER, WORKERS, queue
+from .failures import TooLongError
+from .limits import keep_within_limits
+
+log = logging.getLogger(__name__)
 
 app = queue(os.environ[BROKER])
 
+WAITS_FOR_DATABASE = {
+    "autoretry_for": (OperationalError,),
+    "max_retries": None,
+    "retry_backoff": True,
+    "retry_backoff_max": 30,
+}
+"""A database that is away is no reason to give anything up."""
+
 
 @cache
-def _store() -> Store:
+def _store(process: int) -> Store:
     return Store(connect(os.environ[DATABASE]), Path(os.environ[DATA]))
+
+
+def _here() -> Store:
+    """The store of this process: connections cannot be shared with the one it was forked from."""
+    return _store(os.getpid())
+
+
+def _painter() -> Painter | None:
+    address = os.environ.get(PAINTER)
+    return Painter(address) if address else None
 
 
 @worker_process_init.connect  # type: ignore[untyped-decorator]
 def _make_ready(**_: object) -> None:
-    """Load what the first take would wait for; end with the worker, and stay within bounds of memory."""
-    end_with_parent()
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
-    from sequor.core.fill import patchmatch
-    from sequor.core.raster import lanczos
+    keep_within_limits()
+    if not WORKERS[os.environ[WORKER]].fresh:
+        # What the first work would wait for. Not in the worker itself: their threads do not outlive a fork.
+        from sequor.core.fill import patchmatch
+        from sequor.core.raster import lanczos
 
-    assert lanczos and patchmatch
+        assert lanczos and patchmatch
 
 
-@app.task(name=MAKE_TAKES)  # type: ignore[untyped-decorator]
+@app.task(name=MAKE_TAKES, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
 def make_takes(photo_id: int, key: str) -> None:
     """Make the wanted takes of one frame."""
-    address = os.environ.get(PAINTER)
-    takes.make(_store(), photo_id, key, Painter(address) if address else None)
+    takes.make(_here(), photo_id, key, _painter())
+
+
+@app.task(name=DO_JOB, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
+def do_job(name: str) -> None:
+    """Do one import or export."""
+    doing.do(_here(), name, _painter())
+
+
+@task_failure.connect(sender=do_job)  # type: ignore[untyped-decorator]
+def _out_of_time(task_id: str, exception: BaseException, **_: object) -> None:
+    """The process that did a job was killed over its time; this is the worker itself."""
+    if isinstance(exception, TimeLimitExceeded):
+        try:
+            doing.fail(_here(), task_id, TooLongError(float(exception.args[0])))
+        except SQLAlchemyError:
+            log.exception("that job %s took too long could not be written", task_id)

@@ -17,7 +17,7 @@ from waitress.server import create_server
 from sequor.core.distortion.models import no_lens
 from sequor.core.raster.resample import resample
 from sequor.core.warp.homography import homography_warp
-from sequor.jobs.jobs import Jobs
+from sequor.jobs.jobs import tidy
 from sequor.operations import checking
 from sequor.operations.importing import inspect, register
 from sequor.operations.photos import look_through
@@ -70,16 +70,14 @@ def run(
     set_aside(store)
     checking.note_names(store)
     look_through(store)
-    jobs = Jobs(store, painter)
     forget_first_looks(store)
     if demo:
         load_demo(store, photos)
-    jobs.take_up()
+    tidy(store)
     services = Services(store, database.url, painter)
     try:
         pages = root / "frontend" / "dist"
-        app = create_app(store, jobs, services.background, pages, painter)
-        _serve(app, jobs, port, stop)
+        _serve(create_app(store, services.background, pages, painter), port, stop)
     finally:
         services.stop()
     engine.dispose()
@@ -165,7 +163,7 @@ def load_demo(store: Store, photos: Path) -> None:
     write_whole(marker, b"1\n")
 
 
-def _serve(app: APIFlask, jobs: Jobs, port: int, stop: threading.Event) -> None:
+def _serve(app: APIFlask, port: int, stop: threading.Event) -> None:
     server = create_server(
         app, host="127.0.0.1", port=port, threads=8, ident=None, max_request_body_size=420_000_000
     )
@@ -177,7 +175,7 @@ def _serve(app: APIFlask, jobs: Jobs, port: int, stop: threading.Event) -> None:
 
     thread = threading.Thread(target=serve, daemon=True)
     thread.start()
-    threading.Thread(target=_warm_up, args=(jobs,), daemon=True).start()
+    threading.Thread(target=_warm_up, daemon=True).start()
     print(f"Sequor is ready: http://127.0.0.1:{port}/   (Ctrl-C stops it)", flush=True)
     while not stop.wait(0.5):
         if not thread.is_alive():
@@ -185,11 +183,9 @@ def _serve(app: APIFlask, jobs: Jobs, port: int, stop: threading.Event) -> None:
     # Whoever listened may be gone; that must not keep the program from ending.
     with contextlib.suppress(OSError):
         os.write(1, b"Stopping.\n")
-    jobs.close()
     server.close()
 
 
-def _warm_up(jobs: Jobs) -> None:
-    """Compile the kernel and load the libraries before the first photographer waits for them."""
-    jobs.warm_up()
+def _warm_up() -> None:
+    """Compile the kernel before the first photographer waits for it."""
     resample(np.zeros((8, 8, 3), np.uint8), homography_warp(8, 8, np.eye(3), no_lens(8, 8)), 0.0, 0.0, 8, 8)

@@ -1,4 +1,4 @@
-"""The private Redis and the worker: started beside the database, watched, started again when they end."""
+"""The private Redis and the workers: started beside the database, watched, started again when they end."""
 
 from __future__ import annotations
 
@@ -10,17 +10,31 @@ import signal
 import sys
 import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import redis
 from sqlalchemy.exc import SQLAlchemyError
 
-from sequor.jobs.background import BROKER, DATA, DATABASE, PAINTER, Background, BackgroundGoneError
-from sequor.operations.takes import unfinished
+from sequor.jobs.background import (
+    BROKER,
+    DATA,
+    DATABASE,
+    PAINTER,
+    WORKER,
+    WORKERS,
+    Background,
+    BackgroundGoneError,
+)
+from sequor.jobs.jobs import let_go, unfinished
+from sequor.operations.takes import wanted
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 
 from .processes import Child, StartError, end_orphan, run_folder
+
+APPLICATION = "sequor.jobs.worker"
+SOCKET = "s"
 
 READY_SECONDS = 20
 STOP_SECONDS = 10
@@ -30,23 +44,32 @@ AGAIN_SECONDS = 2.0
 log = logging.getLogger(__name__)
 
 
+def background_of(store: Store) -> Background:
+    """The way to the workers of the program that runs over a store."""
+    return Background(f"redis+socket://{_folder_of_redis(store) / SOCKET}")
+
+
+def _folder_of_redis(store: Store) -> Path:
+    return run_folder(store.folder) / "redis"
+
+
 class Services:
-    """Redis on a socket that only this user reaches, and one worker; both end with :meth:`stop`.
+    """Redis on a socket that only this user reaches, and the workers; all end with :meth:`stop`.
 
     Redis keeps nothing: the rows of the database say what is still to be done. Raises StartError.
     """
 
     def __init__(self, store: Store, database: str, painter: Painter | None = None) -> None:
         self._store = store
-        for name in ("worker", "redis"):
+        for name in (*WORKERS, "redis"):
             end_orphan(self._note(name), signal.SIGKILL)
-        self._run = run_folder(store.folder) / "redis"
+        self._run = _folder_of_redis(store)
         shutil.rmtree(self._run, ignore_errors=True)
         self._run.mkdir(mode=0o700)
-        self._socket = self._run / "s"
-        self.broker = f"redis+socket://{self._socket}"
-        self.background = Background(self.broker)
-        self._environment = {**os.environ, BROKER: self.broker, DATABASE: database, DATA: str(store.folder)}
+        self._socket = self._run / SOCKET
+        broker = f"redis+socket://{self._socket}"
+        self.background = Background(broker)
+        self._environment = {**os.environ, BROKER: broker, DATABASE: database, DATA: str(store.folder)}
         # Only the start command says where the painter is, not what happens to be in the environment.
         self._environment.pop(PAINTER, None)
         if painter is not None:
@@ -57,34 +80,42 @@ class Services:
                 "redis-server is missing; install the Debian package redis-server and start again"
             )
         self.redis = self._start_redis()
+        self.workers: dict[str, Child] = {}
         try:
             self._wait_for_redis()
-            self.worker = self._start_worker()
+            for name in WORKERS:
+                self.workers[name] = self._start_worker(name)
         except BaseException:
-            self.redis.stop(signal.SIGKILL, STOP_SECONDS)
+            for child in (*self.workers.values(), self.redis):
+                child.stop(signal.SIGKILL, STOP_SECONDS)
             raise
         self._stopping = threading.Event()
         self._watching = threading.Thread(target=self._watch, daemon=True)
         self._watching.start()
 
     def stop(self) -> None:
-        """End both; a take that is being made is taken up again by the next start."""
+        """End all; what is being done is taken up again by the next start."""
         self._stopping.set()
         self._watching.join(STOP_SECONDS)
-        # SIGQUIT is Celery's way to end at once; SIGTERM would wait for the take.
-        self.worker.stop(signal.SIGQUIT, STOP_SECONDS)
+        # SIGQUIT is Celery's way to end at once; SIGTERM would wait for the work.
+        with ThreadPoolExecutor() as together:
+            list(together.map(lambda one: one.stop(signal.SIGQUIT, STOP_SECONDS), self.workers.values()))
+        with contextlib.suppress(SQLAlchemyError):
+            let_go(self._store)
         self.redis.stop(signal.SIGTERM, STOP_SECONDS)
         shutil.rmtree(self._run, ignore_errors=True)
         with contextlib.suppress(OSError):
             self._run.parent.rmdir()
 
     def take_up(self) -> None:
-        """Ask for everything that is still to be made; asked twice, it is made once."""
-        for photo_id, key in unfinished(self._store):
-            try:
+        """Ask for everything that is still to be done; asked twice, it is done once."""
+        try:
+            for name, kind in unfinished(self._store):
+                self.background.do_job(name, kind)
+            for photo_id, key in wanted(self._store):
                 self.background.make_takes(photo_id, key)
-            except BackgroundGoneError:
-                return
+        except BackgroundGoneError:
+            return
 
     def _note(self, name: str) -> Path:
         return self._store.folder / f"{name}.pid"
@@ -93,17 +124,19 @@ class Services:
         assert self._program is not None
         command = [self._program, "--port", "0", "--unixsocket", str(self._socket), "--unixsocketperm", "700"]
         command += ["--dir", str(self._run), "--save", "", "--appendonly", "no", "--daemonize", "no"]
-        return self._begin(command, "redis")
+        return self._begin(command, "redis", {})
 
-    def _start_worker(self) -> Child:
-        command = [sys.executable, "-m", "celery", "-A", "sequor.jobs.worker", "worker"]
-        command += ["--concurrency", "1", "--loglevel", "WARNING"]
-        command += ["--without-gossip", "--without-mingle", "--without-heartbeat"]
-        return self._begin(command, "worker")
+    def _start_worker(self, name: str) -> Child:
+        worker = WORKERS[name]
+        command = [sys.executable, "-m", "celery", "-A", APPLICATION, "worker", "-n", name]
+        command += ["-Q", ",".join(worker.queues), "--concurrency", str(worker.at_once)]
+        command += ["--max-tasks-per-child", "1"] if worker.fresh else []
+        command += ["--loglevel", "WARNING", "--without-gossip", "--without-mingle", "--without-heartbeat"]
+        return self._begin(command, name, {WORKER: name})
 
-    def _begin(self, command: list[str], name: str) -> Child:
+    def _begin(self, command: list[str], name: str, more: dict[str, str]) -> Child:
         with (self._store.folder / f"{name}.log").open("ab") as output:
-            return Child(command, self._note(name), output, environment=self._environment)
+            return Child(command, self._note(name), output, environment={**self._environment, **more})
 
     def _wait_for_redis(self) -> None:
         client = redis.Redis(unix_socket_path=str(self._socket))
@@ -132,7 +165,7 @@ class Services:
         asked = self._taken_up()
         while not self._stopping.wait(WATCH_SECONDS):
             asked = asked or self._taken_up()
-            ended = [name for name in ("redis", "worker") if getattr(self, name).ended]
+            ended = [name for name, child in {"redis": self.redis, **self.workers}.items() if child.ended]
             if not ended:
                 continue
             log.warning("%s ended and is started again", " and ".join(ended))
@@ -142,8 +175,8 @@ class Services:
                 if "redis" in ended:
                     self.redis = self._start_redis()
                     self._wait_for_redis()
-                if "worker" in ended:
-                    self.worker = self._start_worker()
+                for name in WORKERS.keys() & ended:
+                    self.workers[name] = self._start_worker(name)
                 asked = self._taken_up()
             except (StartError, OSError):
                 log.exception("what ended could not be started again")

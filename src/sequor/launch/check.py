@@ -5,19 +5,20 @@ from __future__ import annotations
 import argparse
 import shutil
 import sys
-import threading
+import time
 from collections.abc import Sequence
 from pathlib import Path
 
-from sequor.jobs.children import CancelledError, ChildLostError, prepare, run_in_child
-from sequor.jobs.failures import FailedError, TooLongError
-from sequor.jobs.tasks import KINDS, Work
+from sequor.jobs.jobs import Jobs
 from sequor.operations import checking
 from sequor.operations.checking import Findings
-from sequor.operations.importing import register
-from sequor.store.database import Store, migrate
+from sequor.operations.telling import UNFINISHED
+from sequor.store.database import migrate
 
-from .installation import data_option, installation, told
+from .background import Services, background_of
+from .installation import Installation, data_option, installation, told
+
+ASK_SECONDS, BEGUN_WITHIN_SECONDS = 0.1, 120.0
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -42,7 +43,7 @@ def _run(options: argparse.Namespace) -> int:
     with installation(options.data.resolve()) as here:
         store = here.store
         migrate(store.engine)
-        adopted_all = _adopt(store) if options.adopt else True
+        adopted_all = _adopt(here) if options.adopt else True
         if options.collect:
             files, size = checking.collect(store)
             print(f"{files} files that nothing needs were removed, {size / 1e6:.1f} MB")
@@ -70,32 +71,34 @@ def _tell(found: Findings) -> None:
         print("All is well")
 
 
-def _adopt(store: Store) -> bool:
+def _adopt(here: Installation) -> bool:
     """Import originals that no photo has, under the names that were noted; whether all could be."""
-    prepare()
-    well = True
-    for sha256, file, name in checking.adoptable(store):
-        folder = store.work / f"adopt-{sha256[:16]}"
-        folder.mkdir(parents=True, exist_ok=True)
-        try:
-            why = _import(store, file, name, folder)
-        finally:
-            shutil.rmtree(folder, ignore_errors=True)
-        print(f"Not imported: {name}: {why}" if why else f"Imported: {name}")
-        well = well and why is None
+    store, well = here.store, True
+    services = None if here.running else Services(store, here.url)
+    jobs = Jobs(store, background_of(store) if services is None else services.background)
+    try:
+        for _, file, name in checking.adoptable(store):
+            why = _import(jobs, file, name)
+            print(f"Not imported: {name}: {why}" if why else f"Imported: {name}")
+            well = well and why is None
+    finally:
+        if services is not None:
+            services.stop()
     return well
 
 
-def _import(store: Store, file: Path, name: str, folder: Path) -> str | None:
+def _import(jobs: Jobs, file: Path, name: str) -> str | None:
     """Import one file; why that was not possible."""
-    shutil.copyfile(file, folder / "file")
-    kind, work = KINDS["import"], Work(folder, {}, store.folder, None)
-    try:
-        found = run_in_child(kind.run, (work,), lambda share, words: None, threading.Event(), kind.seconds)
-    except (FailedError, TooLongError, ChildLostError, CancelledError) as error:
-        return str(error) or "the part of the program that reads pictures stopped"
-    register(store, folder / "file", folder / "screen", found, name)
-    return None
+    job = jobs.prepare()
+    shutil.copyfile(file, jobs.folder(job) / "file")
+    jobs.start(job, "import", name, {"name": name, "bytes": file.stat().st_size})
+    deadline = time.monotonic() + BEGUN_WITHIN_SECONDS
+    while (found := jobs.get(job)) is not None and found.state in UNFINISHED:
+        if found.state == "waiting" and time.monotonic() > deadline:
+            jobs.cancel(job)
+            return "no worker took it up; see asked.log in the data folder"
+        time.sleep(ASK_SECONDS)
+    return None if found is None else found.error
 
 
 if __name__ == "__main__":

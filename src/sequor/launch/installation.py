@@ -22,10 +22,13 @@ DEFAULT_DATA = ROOT / ".sequor"
 
 @dataclass(frozen=True)
 class Installation:
-    """The store, and the file of options by which MariaDB's programs reach its database."""
+    """The store, the address of its database, the file of options by which MariaDB's programs reach it, and
+    whether the program itself is running."""
 
     store: Store
+    url: str
     client: Path
+    running: bool
 
 
 @contextmanager
@@ -40,15 +43,15 @@ def installation(data: Path) -> Iterator[Installation]:
         running = _running(folder)
         if running is None:
             raise
-        yield _checked(*running, data)
+        yield _checked(*running, data, True)
         return
     try:
-        yield _checked(database.url, database.client, data)
+        yield _checked(database.url, database.client, data, False)
     finally:
         database.stop()
 
 
-def _checked(url: str, client: Path, data: Path) -> Installation:
+def _checked(url: str, client: Path, data: Path, running: bool) -> Installation:
     engine = connect(url)
     try:
         now, newest = schema_now(engine)
@@ -56,7 +59,7 @@ def _checked(url: str, client: Path, data: Path) -> Installation:
         raise StartError(f"the data in {data} was made by a newer Sequor ({error})") from None
     if now != newest and now is not None:
         raise StartError(f"the data in {data} is of an earlier Sequor; start this one once to bring it up")
-    return Installation(Store(engine, data), client)
+    return Installation(Store(engine, data), url, client, running)
 
 
 def _running(folder: Path) -> tuple[str, Path] | None:

@@ -9,6 +9,7 @@ import os
 import signal
 import stat
 import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Mapping, Sequence
@@ -62,7 +63,11 @@ class Child:
             stdin=subprocess.DEVNULL,
             stdout=output,
             stderr=output,
-            env=environment,
+            # It finds what this process finds, however that was started.
+            env={
+                **(os.environ if environment is None else environment),
+                "PYTHONPATH": os.pathsep.join(filter(None, sys.path)),
+            },
             start_new_session=True,
         )
         note.write_text(json.dumps({"pid": self.process.pid, "began": _began(self.process.pid)}))

@@ -6,13 +6,13 @@ import json
 import logging
 import secrets
 import shutil
-import time
 from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import CursorResult, select, update
+from sqlalchemy import select, update
+from sqlalchemy.exc import OperationalError
 
 from sequor.core.fill import METHOD
 from sequor.core.fill.areas import Box
@@ -42,11 +42,9 @@ from sequor.store.models import Photo, Revision, Take
 from .attach_patches import with_patches
 from .exporting import decode_for
 from .filling import Corners, Mask, Means, empty_area, rendered
+from .telling import MOST_ATTEMPTS, UNFINISHED, StoppedError, Telling, write_unfinished
 from .touching_up import TouchUps
 
-UNFINISHED = ("waiting", "running")
-MOST_ATTEMPTS = 3
-TELL_SECONDS = 0.15
 MARGIN = 4
 """Pixels by which a picture for the screen reaches under the photo."""
 
@@ -55,10 +53,6 @@ log = logging.getLogger(__name__)
 
 class TakeUnknownError(LookupError):
     """There is no such take of this photo."""
-
-
-class StoppedError(Exception):
-    """The take was cancelled while it was made."""
 
 
 def takes_of(store: Store, photo_id: int, touch_up: str = "") -> tuple[str, list[Take]]:
@@ -115,7 +109,7 @@ def cancel(store: Store, photo_id: int, take_id: int) -> None:
             take.state, take.words, take.rough = "cancelled", "stopped", 0
 
 
-def unfinished(store: Store) -> list[tuple[int, str]]:
+def wanted(store: Store) -> list[tuple[int, str]]:
     """Photos and hashes with takes that are still to be made: what a start takes up again."""
     with store.transaction() as session:
         query = select(Take.photo_id, Take.made_for).where(Take.state.in_(UNFINISHED)).distinct()
@@ -123,13 +117,18 @@ def unfinished(store: Store) -> list[tuple[int, str]]:
 
 
 def make(store: Store, photo_id: int, key: str, painter: Painter | None = None) -> None:
-    """Make all takes that are wanted of one frame, one after another; again is harmless."""
+    """Make all takes that are wanted of one frame, one after another; again is harmless.
+
+    Raises OperationalError when the database is away: they are to be asked for again.
+    """
     with store.only_one(f"take-{key[:40]}") as alone:
         making: Making | None = None
         while alone and (take := _next(store, photo_id, key)):
             try:
                 making = making or Making(store, take, painter)
                 making.make(take)
+            except OperationalError:
+                raise
             except StoppedError:
                 log.info("take %s was stopped", take.id)
             except (
@@ -155,7 +154,7 @@ class Making:
         recipe = Recipe.model_validate(first.recipe)
         assert recipe.photo.sha256 is not None
         original = store.originals.path(recipe.photo.sha256)
-        Telling(store, first)(0.0, "reading the photo")
+        Telling(store, Take, first.id)(0.0, "reading the photo")
         picture = decode_for(recipe, original)
         evaluation = evaluate(recipe)
         self.profile = colour_profile(original)
@@ -171,7 +170,7 @@ class Making:
 
     def make(self, take: Take) -> None:
         """One take, from its seed to its patches."""
-        tell = Telling(self.store, take)
+        tell = Telling(self.store, Take, take.id)
         if self.touch_up:
             self._touch_up(take, tell)
             return
@@ -240,31 +239,6 @@ def _reduced(part: EmptyPart, reduced: int) -> Mask:
     return np.asarray(cells.any(axis=(1, 3)), np.bool_)
 
 
-class Telling:
-    """Tells how far a take is, not too often; raises StoppedError once it was cancelled."""
-
-    def __init__(self, store: Store, take: Take) -> None:
-        self.store, self.take = store, take
-        self.last = 0.0
-
-    def __call__(self, share: float, words: str, **values: Any) -> None:
-        if not values and time.monotonic() - self.last < TELL_SECONDS:
-            return
-        self.last = time.monotonic()
-        if not _write(self.store, self.take, state="running", progress=share, words=words, **values):
-            raise StoppedError
-
-
-def _write(store: Store, take: Take, **values: Any) -> bool:
-    """Write to the row of a take that nobody has stopped; whether there was one."""
-    with store.transaction() as session:
-        query = update(Take).where(Take.id == take.id, Take.state.in_(UNFINISHED)).values(**values)
-        done = session.execute(query)
-        assert isinstance(done, CursorResult)
-        # A row that holds these values already is matched but not changed; MariaDB may count either.
-        return done.rowcount > 0 or session.get_one(Take, take.id).state in UNFINISHED
-
-
 def forget_first_looks(store: Store) -> None:
     """Remove the first looks at takes; a page that still shows one would miss it before the next start."""
     for folder in store.rough.iterdir():
@@ -272,7 +246,7 @@ def forget_first_looks(store: Store) -> None:
 
 
 def _end(store: Store, take: Take, state: str, words: str) -> None:
-    _write(store, take, state=state, words=words[:300], rough=0)
+    write_unfinished(store, Take, take.id, state=state, words=words[:300], rough=0)
 
 
 def _done(store: Store, take: Take, parts: list[dict[str, Any]]) -> None:

@@ -156,6 +156,8 @@ class Job(Base):
     label: Mapped[str] = mapped_column(String(255))
     spec: Mapped[dict[str, Any]] = mapped_column(JSON)
     state: Mapped[WorkState] = mapped_column(String(12), default="waiting", index=True)
+    progress: Mapped[float] = mapped_column(Double, default=0.0)
+    words: Mapped[str] = mapped_column(String(300), default="waiting")
     attempts: Mapped[int] = mapped_column(default=0)
     sha256: Mapped[str | None] = mapped_column(String(64))
     code: Mapped[str | None] = mapped_column(String(40))

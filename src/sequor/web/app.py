@@ -10,12 +10,12 @@ from apiflask import APIFlask
 from flask import Response, g, send_from_directory
 from flask_compress import Compress
 
-from sequor.jobs.jobs import Jobs
+from sequor.jobs.jobs import Jobs, WorkQueue
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.web.bench.routes import bench
-from sequor.web.context import Context, MakesTakes
+from sequor.web.context import Context
 from sequor.web.frames.routes import frames
 from sequor.web.guard import Guard, token_of
 from sequor.web.limits import Identifier, StrictJson, refuse_too_large, refuse_without_room_for_change
@@ -28,9 +28,7 @@ LARGEST_BODY = 410_000_000
 PAGE_TYPES = ["text/html", "text/css", "text/javascript", "application/javascript", "image/svg+xml"]
 
 
-def create_app(
-    store: Store, jobs: Jobs, background: MakesTakes, front_end: Path, painter: Painter | None = None
-) -> APIFlask:
+def create_app(store: Store, queue: WorkQueue, front_end: Path, painter: Painter | None = None) -> APIFlask:
     """The web application over a store; ``front_end`` is the folder of the built pages.
 
     ``painter``: the outside painter that was set up at the start; no request changes it.
@@ -51,7 +49,9 @@ def create_app(
     app.json = StrictJson(app)
     app.url_map.converters["int"] = Identifier
     guard = Guard(token_of(store.folder))
-    app.extensions["sequor"] = Context(store, jobs, background, Originals(store), guard.token, painter)
+    app.extensions["sequor"] = Context(
+        store, Jobs(store, queue), queue, Originals(store), guard.token, painter
+    )
     app.before_request(guard.before)
     app.before_request(refuse_too_large)
     app.before_request(refuse_without_room_for_change)

@@ -4,32 +4,26 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
-from typing import Protocol, cast
+from typing import cast
 
 from flask import current_app, request
 
-from sequor.jobs.jobs import Begun, Jobs
+from sequor.jobs.jobs import Jobs, WorkQueue
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
+from sequor.store.models import Job
 from sequor.web.problems import Problem
-
-
-class MakesTakes(Protocol):
-    """What lets takes be made."""
-
-    def make_takes(self, photo_id: int, key: str) -> None:
-        """Let the wanted takes of one frame be made. Raises BackgroundGoneError."""
 
 
 @dataclass(frozen=True)
 class Context:
-    """The store, the running jobs, the way to the worker, the decoded originals, and the outside painter if
+    """The store, the jobs, the way to the workers, the decoded originals, and the outside painter if
     one was set up at the start."""
 
     store: Store
     jobs: Jobs
-    background: MakesTakes
+    queue: WorkQueue
     originals: Originals
     token: str
     painter: Painter | None
@@ -48,9 +42,9 @@ def expected_version() -> int:
     return int(tag)
 
 
-def find_job(name: str) -> Begun:
+def find_job(name: str) -> Job:
     """The job of this name. Raises Problem when it is not known any more."""
     job = context().jobs.get(name)
     if job is None:
-        raise Problem(404, "No such job", "it ended more than an hour ago or the program was restarted")
+        raise Problem(404, "No such job", "it ended more than an hour ago")
     return job

@@ -9,7 +9,6 @@ from pathlib import Path
 from typing import Any
 
 from sequor.jobs.background import Background
-from sequor.jobs.jobs import Jobs
 from sequor.painter.stand_in import create_stand_in
 from sequor.recipe.model import json_schema
 from sequor.store.database import Store, connect
@@ -20,7 +19,7 @@ def openapi() -> dict[str, Any]:
     """The OpenAPI document; nothing is connected for it."""
     with tempfile.TemporaryDirectory() as folder:
         store = Store(connect("mysql+pymysql://nobody@127.0.0.1/none"), Path(folder))
-        app = create_app(store, Jobs(store), Background("memory://"), Path(folder))
+        app = create_app(store, Background("memory://"), Path(folder))
         with app.test_request_context("/", headers={"Host": "127.0.0.1"}):
             document = app.spec
     assert isinstance(document, dict)

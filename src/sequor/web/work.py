@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from sequor.jobs.jobs import Begun
-from sequor.store.models import WorkState
+from sequor.store.models import Job, WorkState
 from sequor.web.wire import Wire
 
 
@@ -24,18 +23,18 @@ class JobOut(Wire):
     filled: float
 
     @classmethod
-    def of(cls, job: Begun) -> JobOut:
+    def of(cls, job: Job) -> JobOut:
         """The message for a job."""
-        row, result = job.row, job.row.result or {}
+        result = job.result or {}
         return cls(
-            id=row.id,
-            label=row.label,
-            state=row.state,
+            id=job.id,
+            label=job.label,
+            state=job.state,
             progress=job.progress,
             words=job.words,
-            code=row.code,
-            error=row.error,
-            notices=row.notices,
+            code=job.code,
+            error=job.error,
+            notices=job.notices,
             photo_id=result.get("photo_id"),
             known=result.get("known", False),
             filled=result.get("filled", 0.0),

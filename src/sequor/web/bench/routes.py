@@ -10,7 +10,6 @@ import numpy as np
 from apiflask import APIBlueprint
 from flask import Response, request, send_file
 
-from sequor.jobs.jobs import Begun
 from sequor.jobs.tasks import Spec, export_spec, versions_spec
 from sequor.operations import (
     edge_under_guide,
@@ -26,6 +25,7 @@ from sequor.operations import (
 )
 from sequor.pipeline.evaluated import evaluate as evaluate_recipe
 from sequor.recipe.evolve import evolve
+from sequor.store.models import Job
 from sequor.web.bench.evaluation import EvaluateOut
 from sequor.web.bench.schemas import (
     BenchOut,
@@ -189,7 +189,7 @@ def export(photo_id: int, json_data: ExportIn) -> JobOut:
     return JobOut.of(_begin("versions", label, versions_spec(now.photo.sha256, named)))
 
 
-def _begin(kind: str, label: str, spec: Spec) -> Begun:
+def _begin(kind: str, label: str, spec: Spec) -> Job:
     jobs = context().jobs
     return jobs.start(jobs.prepare(), kind, label, spec)
 
@@ -205,9 +205,8 @@ def get_job(name: str) -> JobOut:
 @bench.output(JobOut)
 def cancel_job(name: str) -> JobOut:
     """Stop a job; nothing of it remains."""
-    job = find_job(name)
-    context().jobs.cancel(job)
-    return JobOut.of(job)
+    context().jobs.cancel(name)
+    return JobOut.of(find_job(name))
 
 
 @bench.get("/jobs/<name>/mask")
@@ -215,19 +214,19 @@ def job_mask(name: str) -> Response:
     """Which pixels of the exported file are new: a grey PNG of its size, white where they are."""
     job = find_job(name)
     absent = Problem(409, "No mask", "the export has not ended yet, or nothing in it is new")
-    return _download(job, "mask", f"{job.row.label.rsplit('.', 1)[0]}-new.png", absent)
+    return _download(job, "mask", f"{job.label.rsplit('.', 1)[0]}-new.png", absent)
 
 
 @bench.get("/jobs/<name>/file")
 def job_file(name: str) -> Response:
     """The exported file."""
     job = find_job(name)
-    return _download(job, "export", job.row.label, Problem(409, "Not ready", "the export has not ended yet"))
+    return _download(job, "export", job.label, Problem(409, "Not ready", "the export has not ended yet"))
 
 
-def _download(job: Begun, written: str, called: str, absent: Problem) -> Response:
+def _download(job: Job, written: str, called: str, absent: Problem) -> Response:
     """A file that a job has written, to be kept under a name. Raises ``absent`` when it is not there."""
-    file = job.folder / written
-    if job.row.state != "done" or not file.is_file():
+    file = context().jobs.folder(job.id) / written
+    if job.state != "done" or not file.is_file():
         raise absent
     return send_file(file, mimetype=guess_type(called)[0], as_attachment=True, download_name=called)

@@ -67,7 +67,7 @@ def ask_takes(photo_id: int, json_data: AskTakesIn) -> TakesOut:
     key = takes.ask(here.store, photo_id, json_data.seeds, json_data.touch_up)
     notice = None
     try:
-        here.background.make_takes(photo_id, key)
+        here.queue.make_takes(photo_id, key)
     except BackgroundGoneError as error:
         notice = str(error)
     return _all(photo_id, json_data.touch_up, notice)
