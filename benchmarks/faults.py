@@ -47,7 +47,7 @@ ENDED = ("done", "failed", "cancelled")
 
 KINDS = ("web", "mariadbd", "redis", "asked", "asked worker's child", "bulk", "bulk worker's child")
 
-WEIGHTS = (15, 15, 12, 12, 20, 12, 14)
+WEIGHTS = (15, 15, 10, 8, 22, 8, 16)
 
 
 @dataclass
