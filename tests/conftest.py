@@ -61,6 +61,7 @@ def bring(store: Store) -> Importer:
 def services(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> Iterator[Services]:
     """Redis and the workers over an empty store."""
     running = Services(store, engine.url.render_as_string(hide_password=False))
+    running.watch()
     yield running
     running.stop()
 

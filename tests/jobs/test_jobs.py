@@ -84,6 +84,7 @@ def start(engine: Engine, store: Store, monkeypatch: pytest.MonkeyPatch) -> Iter
 
     def begin() -> Services:
         started.append(Services(store, engine.url.render_as_string(hide_password=False)))
+        started[-1].watch()
         return started[-1]
 
     yield begin

@@ -121,6 +121,7 @@ def test_a_stop_in_the_middle_is_taken_up_by_the_next_start(
     url = engine.url.render_as_string(hide_password=False)
     first = Services(store, url)
     try:
+        first.watch()
         first.background.make_takes(photo, takes.ask(store, photo, [1, 2, 3]))
         waited(lambda: any(take.state == "running" and take.parts for take in of(store, photo)))
     finally:
@@ -135,6 +136,7 @@ def test_a_stop_in_the_middle_is_taken_up_by_the_next_start(
     assert takes.wanted(store)
     second = Services(store, url)
     try:
+        second.watch()
         waited(lambda: all_done(store, photo))
     finally:
         second.stop()

@@ -14,7 +14,7 @@ from .tasks import KINDS
 MAKE_TAKES, DO_JOB = "sequor.make_takes", "sequor.do_job"
 
 BROKER, DATABASE, DATA = "SEQUOR_BROKER", "SEQUOR_DATABASE", "SEQUOR_DATA"
-PAINTER, WORKER = "SEQUOR_PAINTER", "SEQUOR_WORKER"
+PAINTER = "SEQUOR_PAINTER"
 """Where a worker reads from its environment what it works on."""
 
 ANSWERS_WITHIN_SECONDS = 2.0
@@ -22,18 +22,19 @@ ANSWERS_WITHIN_SECONDS = 2.0
 
 @dataclass(frozen=True)
 class Worker:
-    """One worker: the queues it serves in turn, how much at once, whether each work has a new process."""
+    """One worker: the queues it serves in turn, and how much it does at once."""
 
     queues: tuple[str, ...]
     at_once: int
-    fresh: bool
 
 
 WORKERS = {
-    # Somebody waits for these. A file may have upset the process that decoded it, so none is used twice.
-    "asked": Worker(("import", "export"), 3, True),
-    "bulk": Worker(("takes",), 1, False),
+    # Somebody waits for these.
+    "asked": Worker(("import", "export"), 3),
+    "bulk": Worker(("takes",), 1),
 }
+WORKS_FOR_A_PROCESS = 50
+"""After so many a process is replaced: what libraries leak, and what a file has upset, goes with it."""
 
 
 class BackgroundGoneError(ConnectionError):
@@ -50,9 +51,10 @@ def queue(broker: str) -> Celery:
         task_serializer="json",
         accept_content=["json"],
         worker_prefetch_multiplier=1,
+        worker_max_tasks_per_child=WORKS_FOR_A_PROCESS,
         broker_connection_retry_on_startup=True,
-        # A child loads compiled libraries first; at Celery's four seconds it would be killed over it, again
-        # and again.
+        # On a busy machine a child is slow to come up; at Celery's four seconds it would be killed over it,
+        # again and again.
         worker_proc_alive_timeout=60,
     )
     return app

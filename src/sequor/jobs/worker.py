@@ -1,8 +1,7 @@
 """A worker: ``celery -A sequor.jobs.worker worker -Q QUEUES``. A task calls one operation.
 
-Which one it is, the broker, the database and the data folder come from its environment. Each process of a
-worker stays within its limits, and a job within its time: what goes beyond is killed, and the job's row says
-so.
+The broker, the database and the data folder come from its environment. Each process of a worker stays within
+its limits, and a job within its time: what goes beyond is killed, and the job's row says so.
 """
 
 from __future__ import annotations
@@ -21,7 +20,7 @@ from sequor.painter.client import Painter
 from sequor.store.database import Store, connect
 
 from . import doing
-from .background import BROKER, DATA, DATABASE, DO_JOB, MAKE_TAKES, PAINTER, WORKER, WORKERS, queue
+from .background import BROKER, DATA, DATABASE, DO_JOB, MAKE_TAKES, PAINTER, queue
 from .failures import TooLongError
 from .limits import keep_within_limits
 
@@ -56,12 +55,6 @@ def _painter() -> Painter | None:
 @worker_process_init.connect  # type: ignore[untyped-decorator]
 def _make_ready(**_: object) -> None:
     keep_within_limits()
-    if not WORKERS[os.environ[WORKER]].fresh:
-        # What the first work would wait for. Not in the worker itself: their threads do not outlive a fork.
-        from sequor.core.fill import patchmatch
-        from sequor.core.raster import lanczos
-
-        assert lanczos and patchmatch
 
 
 @app.task(name=MAKE_TAKES, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]

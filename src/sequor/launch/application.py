@@ -67,17 +67,19 @@ def run(
     refuse_lost_database(store, photos)
     for title in checking.missing_originals(store):
         print(f"The original of “{title}” is missing from {store.originals.folder}", file=sys.stderr)
-    set_aside(store)
-    checking.note_names(store)
-    look_through(store)
-    forget_first_looks(store)
-    if demo:
-        load_demo(store, photos)
-    tidy(store)
+    # They load while the rest is made ready.
     services = Services(store, database.url, painter)
     try:
-        pages = root / "frontend" / "dist"
-        _serve(create_app(store, services.background, pages, painter), port, stop)
+        set_aside(store)
+        checking.note_names(store)
+        look_through(store)
+        forget_first_looks(store)
+        if demo:
+            load_demo(store, photos)
+        tidy(store)
+        services.watch()
+        app = create_app(store, services.background, root / "frontend" / "dist", painter)
+        _serve(app, port, stop)
     finally:
         services.stop()
     engine.dispose()

@@ -21,7 +21,6 @@ from sequor.jobs.background import (
     DATA,
     DATABASE,
     PAINTER,
-    WORKER,
     WORKERS,
     Background,
     BackgroundGoneError,
@@ -91,12 +90,16 @@ class Services:
             raise
         self._stopping = threading.Event()
         self._watching = threading.Thread(target=self._watch, daemon=True)
+
+    def watch(self) -> None:
+        """Ask for what is unfinished, and from now on start again what ends."""
         self._watching.start()
 
     def stop(self) -> None:
         """End all; what is being done is taken up again by the next start."""
         self._stopping.set()
-        self._watching.join(STOP_SECONDS)
+        if self._watching.is_alive():
+            self._watching.join(STOP_SECONDS)
         # SIGQUIT is Celery's way to end at once; SIGTERM would wait for the work.
         with ThreadPoolExecutor() as together:
             list(together.map(lambda one: one.stop(signal.SIGQUIT, STOP_SECONDS), self.workers.values()))
@@ -124,19 +127,18 @@ class Services:
         assert self._program is not None
         command = [self._program, "--port", "0", "--unixsocket", str(self._socket), "--unixsocketperm", "700"]
         command += ["--dir", str(self._run), "--save", "", "--appendonly", "no", "--daemonize", "no"]
-        return self._begin(command, "redis", {})
+        return self._begin(command, "redis")
 
     def _start_worker(self, name: str) -> Child:
         worker = WORKERS[name]
         command = [sys.executable, "-m", "celery", "-A", APPLICATION, "worker", "-n", name]
         command += ["-Q", ",".join(worker.queues), "--concurrency", str(worker.at_once)]
-        command += ["--max-tasks-per-child", "1"] if worker.fresh else []
         command += ["--loglevel", "WARNING", "--without-gossip", "--without-mingle", "--without-heartbeat"]
-        return self._begin(command, name, {WORKER: name})
+        return self._begin(command, name)
 
-    def _begin(self, command: list[str], name: str, more: dict[str, str]) -> Child:
+    def _begin(self, command: list[str], name: str) -> Child:
         with (self._store.folder / f"{name}.log").open("ab") as output:
-            return Child(command, self._note(name), output, environment={**self._environment, **more})
+            return Child(command, self._note(name), output, environment=self._environment)
 
     def _wait_for_redis(self) -> None:
         client = redis.Redis(unix_socket_path=str(self._socket))

@@ -75,8 +75,10 @@ def _adopt(here: Installation) -> bool:
     """Import originals that no photo has, under the names that were noted; whether all could be."""
     store, well = here.store, True
     services = None if here.running else Services(store, here.url)
-    jobs = Jobs(store, background_of(store) if services is None else services.background)
     try:
+        if services is not None:
+            services.watch()
+        jobs = Jobs(store, background_of(store) if services is None else services.background)
         for _, file, name in checking.adoptable(store):
             why = _import(jobs, file, name)
             print(f"Not imported: {name}: {why}" if why else f"Imported: {name}")
