@@ -79,14 +79,15 @@ def pick(recipe: Recipe, paths: tuple[str, ...], without: tuple[str, ...] = ()) 
     return recipe.model_dump_json(include=_included(chosen)) if chosen else "{}"
 
 
+def told(parts: Iterable[str]) -> bytes:
+    """Some texts in a row; where one ends and the next begins is told, too."""
+    texts = [part.encode() for part in parts]
+    return b"".join([b"%d:" % len(text) + text for text in texts])
+
+
 def digest(parts: Iterable[str]) -> str:
     """The SHA-256 of some texts, in hexadecimal; where one ends and the next begins counts."""
-    found = hashlib.sha256()
-    for part in parts:
-        text = part.encode()
-        found.update(b"%d:" % len(text))
-        found.update(text)
-    return found.hexdigest()
+    return hashlib.sha256(told(parts)).hexdigest()
 
 
 def fingerprint(stage: Stage[Any], recipe: Recipe, upstream: Iterable[str]) -> str:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import math
 import re
+from math import isfinite
 from typing import Any
 
 from flask import request
@@ -63,25 +63,32 @@ def _too_deep() -> Problem:
 
 
 def _look_through(document: Any) -> None:
-    level = [document]
+    level: list[Any] = [document]
+    texts: set[str] = set()
     for _ in range(DEEPEST):
         below: list[Any] = []
         for one in level:
-            if isinstance(one, str):
-                if HALF_A_SIGN.search(one):
-                    raise Problem(400, "Not understood", "a text has half a character in it; send it whole")
-            elif isinstance(one, float):
-                if not math.isfinite(one):
+            if type(one) is dict:
+                texts.update(one)
+                below += one.values()
+            elif type(one) is list:
+                below += one
+        level = []
+        for one in below:
+            # What is most frequent comes first.
+            if type(one) is float:
+                if not isfinite(one):
                     raise Problem(400, "Not understood", "a number is too large; send one under 1e308")
-            elif isinstance(one, dict):
-                below.extend(one)
-                below.extend(one.values())
-            elif isinstance(one, list):
-                below.extend(one)
-        if not below:
-            return
-        level = below
-    raise _too_deep()
+            elif type(one) is str:
+                texts.add(one)
+            elif type(one) is dict or type(one) is list:
+                level.append(one)
+        if not level:
+            break
+    else:
+        raise _too_deep()
+    if HALF_A_SIGN.search("".join(texts)):
+        raise Problem(400, "Not understood", "a text has half a character in it; send it whole")
 
 
 def refuse_too_large() -> None:
