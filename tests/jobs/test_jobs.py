@@ -217,7 +217,7 @@ def test_each_way_to_fail_has_its_own_code_and_sentence(straight: Running, bring
     photo = photos.get_photo(straight.store, bring(JPEG).photo_id)
     gone = export_spec("0" * 64, photo.recipe)
     wanted = {
-        "unexpected": (straight.begin("clumsy"), "sequor.log"),
+        "unexpected": (straight.begin("clumsy"), "asked.log"),
         "unreadable": (straight.bring(JPEG[:-900]), "damaged"),
         "patch-missing": (straight.begin("patchless"), "ask for the takes again"),
         "original-missing": (straight.begin("export", **gone), "original"),

@@ -72,7 +72,7 @@ class Failure:
 
 UNEXPECTED = Failure(
     "unexpected",
-    "Something went wrong that should not have. Nothing was changed; try again, and look into sequor.log in "
+    "Something went wrong that should not have. Nothing was changed; try again, and look into asked.log in "
     "the data folder if it happens again",
 )
 
