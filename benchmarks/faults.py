@@ -43,6 +43,8 @@ from benchmarks.program import (
 from sequor.jobs.background import WORKERS
 from sequor.launch.mariadb import free_port
 
+GOES_ON_SECONDS = 120.0
+
 ENDED = ("done", "failed", "cancelled")
 
 KINDS = ("web", "mariadbd", "redis", "asked", "asked worker's child", "bulk", "bulk worker's child")
@@ -90,6 +92,13 @@ class Load:
         self._stop.set()
         for thread in self._threads:
             thread.join(90)
+
+    def goes_on(self) -> bool:
+        """Whether photos are imported again, now that nothing is killed any more."""
+        wanted, deadline = len(self.originals) + 3, time.monotonic() + GOES_ON_SECONDS
+        while len(self.originals) < wanted and time.monotonic() < deadline:
+            time.sleep(0.1)
+        return len(self.originals) >= wanted
 
     def _repeat(self, work: Callable[[Client], None]) -> None:
         client = Client(self.port)
@@ -214,6 +223,8 @@ def run(kills: int, seed: int, folder: Path, port: int, tell: Callable[[str], No
             elif program.process is None or program.process.poll() is not None:
                 outcome.troubles.append(f"the web server ended after a kill of {kind}")
                 program.start()
+        if not load.goes_on():
+            outcome.troubles.append("imports do not go on after the kills")
         load.stop()
         _look(program, load, outcome)
     finally:
