@@ -16,7 +16,7 @@ from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 pytestmark = pytest.mark.browser
-MAKING = 30_000
+MAKING = 120_000
 
 
 def to_page(page: Page, name: str) -> None:

@@ -16,7 +16,7 @@ from sequor.painter.client import Painter
 from sequor.store.database import Store
 
 pytestmark = pytest.mark.browser
-MAKING = 30_000
+MAKING = 120_000
 
 
 @pytest.fixture
