@@ -22,7 +22,7 @@ from sequor.store.database import Store
 pytestmark = pytest.mark.browser
 VILLAGE = np.asarray(Image.open(DEMO / "wendlow_village.jpg").reduce(4))
 """750 x 500 pixels."""
-MAKING = 60_000
+MAKING = 120_000
 
 
 @pytest.fixture
