@@ -80,6 +80,14 @@ def at_once(many: int, work: Callable[[int], T]) -> list[T]:
         return list(pool.map(begin, range(many)))
 
 
+def waited(what: Callable[[], object], seconds: float = 60) -> None:
+    """Until something is so."""
+    deadline = time.monotonic() + seconds
+    while not what():
+        assert time.monotonic() < deadline, "it did not happen in time"
+        time.sleep(0.02)
+
+
 def finished(own_page: Page, job: dict[str, Any]) -> dict[str, Any]:
     """Wait for a job."""
     for _ in range(600):

@@ -13,6 +13,9 @@ from sequor.recipe.parse import build
 
 Point = tuple[float, float]
 
+MAKING = 120_000
+"""Milliseconds within which a take is made, also on a machine that is four times as slow."""
+
 
 def on_stage(page: Page, point: Point) -> Point:
     """Where a point of the corrected picture lies on the screen; as taken, that is a point of the photo."""

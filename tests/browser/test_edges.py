@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 import pytest
 from accessibility import violations
-from bench import drag, now, on_stage, says, settle, stored
+from bench import MAKING, drag, now, on_stage, says, settle, stored
 from pictures import DEMO
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
@@ -22,7 +22,6 @@ from sequor.store.database import Store
 pytestmark = pytest.mark.browser
 VILLAGE = np.asarray(Image.open(DEMO / "wendlow_village.jpg").reduce(4))
 """750 x 500 pixels."""
-MAKING = 120_000
 
 
 @pytest.fixture

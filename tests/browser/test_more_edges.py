@@ -10,13 +10,12 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 from accessibility import violations
-from bench import drag, now, on_stage, says, settle, stored
+from bench import MAKING, drag, now, on_stage, says, settle, stored
 from pictures import DEMO
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 pytestmark = pytest.mark.browser
-MAKING = 120_000
 
 
 def to_page(page: Page, name: str) -> None:

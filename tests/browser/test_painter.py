@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 import pytest
-from bench import says, stored
+from bench import MAKING, says, stored
 from pictures import DEMO
 from PIL import Image
 from playwright.sync_api import Page, expect
@@ -16,7 +16,6 @@ from sequor.painter.client import Painter
 from sequor.store.database import Store
 
 pytestmark = pytest.mark.browser
-MAKING = 120_000
 
 
 @pytest.fixture

@@ -11,7 +11,7 @@ from typing import Any
 
 import odd_worker
 import pytest
-from clients import Importer, Straight
+from clients import Importer, Straight, waited
 from pictures import jpeg_bytes, smooth_picture
 from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
@@ -58,13 +58,6 @@ class Running:
         """Those that have begun a job that sleeps."""
         file = self.jobs.folder(name) / "pid"
         return [int(line) for line in file.read_text().split()] if file.is_file() else []
-
-
-def waited(true: Callable[[], Any], seconds: float = 60) -> None:
-    deadline = time.monotonic() + seconds
-    while not true():
-        assert time.monotonic() < deadline
-        time.sleep(0.02)
 
 
 @pytest.fixture

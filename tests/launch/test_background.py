@@ -6,11 +6,10 @@ import os
 import signal
 import subprocess
 import time
-from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from clients import Importer
+from clients import Importer, waited
 from pictures import jpeg_bytes, smooth_picture
 from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
@@ -39,14 +38,6 @@ def photo(store: Store, bring: Importer) -> int:
     recipe = with_corners(turned, "fill", "same size").recipe
     revise(store, made, now.photo.changes, recipe, "Fill the corners")
     return made
-
-
-def waited(what: Callable[[], object], seconds: float = 60) -> None:
-    """Until something is so."""
-    deadline = time.monotonic() + seconds
-    while not what():
-        assert time.monotonic() < deadline, "it did not happen in time"
-        time.sleep(0.02)
 
 
 def of(store: Store, photo: int) -> list[Take]:

@@ -48,18 +48,18 @@ def do(store: Store, name: str, painter: Painter | None = None) -> None:
         except OperationalError:
             raise
         except Exception as error:
-            failure = failure_of(error)
-            if failure is None:
+            if failure_of(error) is None:
                 log.exception("job %s failed: %s", job.label, error)
-            _failed(store, name, failure or UNEXPECTED)
+            fail(store, name, error)
         else:
             ended = {"progress": 1.0, "result": result, "notices": result["notices"]}
             _end(store, name, "done", job.kind != "import", **ended)
 
 
 def fail(store: Store, name: str, why: Exception) -> None:
-    """Put down that a job failed for a reason that is foreseen."""
-    _failed(store, name, failure_of(why) or UNEXPECTED)
+    """Put down why a job failed."""
+    failure = failure_of(why) or UNEXPECTED
+    _end(store, name, "failed", False, code=failure.code, error=failure.words)
 
 
 def _begin(store: Store, name: str) -> Job | None:
@@ -103,10 +103,6 @@ def _registered(store: Store, job: Job, folder: Path, found: Inspection) -> Spec
             )
         ) from None
     return {"photo_id": imported.photo_id, "known": imported.known, "notices": list(found.notices)}
-
-
-def _failed(store: Store, name: str, failure: Failure) -> None:
-    _end(store, name, "failed", False, code=failure.code, error=failure.words)
 
 
 def _end(store: Store, name: str, state: WorkState, keeps: bool, **values: Any) -> None:

@@ -6,9 +6,11 @@ import argparse
 import shutil
 import sys
 import time
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 
+from sequor.jobs.background import Background
 from sequor.jobs.jobs import Jobs
 from sequor.operations import checking
 from sequor.operations.checking import Findings
@@ -73,20 +75,28 @@ def _tell(found: Findings) -> None:
 
 def _adopt(here: Installation) -> bool:
     """Import originals that no photo has, under the names that were noted; whether all could be."""
-    store, well = here.store, True
-    services = None if here.running else Services(store, here.url)
-    try:
-        if services is not None:
-            services.watch()
-        jobs = Jobs(store, background_of(store) if services is None else services.background)
-        for _, file, name in checking.adoptable(store):
+    well = True
+    with _background(here) as background:
+        jobs = Jobs(here.store, background)
+        for _, file, name in checking.adoptable(here.store):
             why = _import(jobs, file, name)
             print(f"Not imported: {name}: {why}" if why else f"Imported: {name}")
             well = well and why is None
-    finally:
-        if services is not None:
-            services.stop()
     return well
+
+
+@contextmanager
+def _background(here: Installation) -> Iterator[Background]:
+    """The workers of the program that is running, or some that are started for as long as they are needed."""
+    if here.running:
+        yield background_of(here.store)
+        return
+    services = Services(here.store, here.url)
+    try:
+        services.watch()
+        yield services.background
+    finally:
+        services.stop()
 
 
 def _import(jobs: Jobs, file: Path, name: str) -> str | None:
