@@ -8,9 +8,9 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 
-import { App } from "./App";
-import { system } from "./theme";
-import { Trouble } from "./Trouble";
+import { App } from "./shell/App";
+import { system } from "./parts/theme";
+import { Trouble } from "./parts/Trouble";
 
 // The content security policy lets in only styles that carry this answer's nonce.
 const nonce = document.querySelector<HTMLMetaElement>("meta[name=style-nonce]")?.content;

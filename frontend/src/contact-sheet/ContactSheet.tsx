@@ -3,9 +3,9 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
 import { api, type Photo, Problem } from "../api/client";
-import { Brand } from "../Brand";
-import { Notice } from "../Notice";
-import { Touch } from "../Touch";
+import { Brand } from "../parts/Brand";
+import { Notice } from "../parts/Notice";
+import { Touch } from "../parts/Touch";
 import { ImportCard } from "./ImportCard";
 import { useImports } from "./imports";
 import { PhotoCard } from "./PhotoCard";

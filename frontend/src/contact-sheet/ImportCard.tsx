@@ -1,6 +1,6 @@
 import { Box, Flex } from "@chakra-ui/react";
 
-import { Touch } from "../Touch";
+import { Touch } from "../parts/Touch";
 import type { Import } from "./imports";
 
 /** A file on its way in, or refused with the reason. */

@@ -2,8 +2,8 @@ import { Box, Flex, Input, Link } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Photo } from "../api/client";
-import { goTo } from "../path";
-import { Touch } from "../Touch";
+import { goTo } from "../parts/path";
+import { Touch } from "../parts/Touch";
 import { StateMark, stateColour } from "./StateMark";
 
 interface Props {

@@ -2,12 +2,12 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { api, type Photo, type Revision, type Version } from "../api/client";
-import { changeBeside, keepPending, reset, returnTo, type StepName, useBench } from "../bench/benchStore";
-import { useRevisions, useVersions, versionsKey } from "../bench/useLog";
-import { Touch } from "../Touch";
-import { TypedForm } from "../TypedForm";
-import { useChange } from "../useChange";
-import { Aside, Columns, Figure, Heading } from "../Words";
+import { changeBeside, keepPending, reset, returnTo, type StepName, useBench } from "../session/benchStore";
+import { useRevisions, useVersions, versionsKey } from "../api/useLog";
+import { Touch } from "../parts/Touch";
+import { TypedForm } from "../parts/TypedForm";
+import { useChange } from "../parts/useChange";
+import { Aside, Columns, Figure, Heading } from "../parts/Words";
 
 const RESETS: { part: StepName | "all"; label: string }[] = [
   { part: "lens", label: "Lens" },

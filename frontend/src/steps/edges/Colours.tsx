@@ -1,7 +1,7 @@
 import { Box } from "@chakra-ui/react";
 
-import { Touch } from "../../Touch";
-import { Columns, Heading } from "../../Words";
+import { Touch } from "../../parts/Touch";
+import { Columns, Heading } from "../../parts/Words";
 
 const COLOURS = [
   { colour: null, label: "Clear" },

@@ -4,8 +4,8 @@ import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/re
 import { afterEach, expect, it, vi } from "vitest";
 
 import { api, type Bench, type Recipe } from "../../api/client";
-import { openWith, type Seen } from "../../bench/benchStore";
-import { system } from "../../theme";
+import { openWith, type Seen } from "../../session/benchStore";
+import { system } from "../../parts/theme";
 import { CornersPage } from "./CornersPage";
 
 afterEach(() => {

@@ -3,12 +3,12 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 
 import { api, type EdgeChoice, type Edges, type FrameAsk, type Recipe } from "../../api/client";
-import { withHint } from "../../bench/areas";
-import { baseNow, keep, type Seen, useBench } from "../../bench/benchStore";
-import { NumberField } from "../../NumberField";
-import { noticed, percent } from "../../shares";
-import { Touch } from "../../Touch";
-import { Aside, Columns, Figure, Heading } from "../../Words";
+import { withHint } from "../../session/areas";
+import { baseNow, keep, type Seen, useBench } from "../../session/benchStore";
+import { NumberField } from "../../parts/NumberField";
+import { noticed, percent } from "../../session/shares";
+import { Touch } from "../../parts/Touch";
+import { Aside, Columns, Figure, Heading } from "../../parts/Words";
 import { Told, useFraming } from "../frame/useFraming";
 import { Colours } from "./Colours";
 import { HintField } from "./HintField";

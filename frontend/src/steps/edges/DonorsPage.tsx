@@ -1,10 +1,10 @@
 import { Box, Flex } from "@chakra-ui/react";
 
 import type { Recipe } from "../../api/client";
-import { withoutDonor } from "../../bench/areas";
-import { keep, useBench } from "../../bench/benchStore";
-import { Touch } from "../../Touch";
-import { Aside, Columns, Heading } from "../../Words";
+import { withoutDonor } from "../../session/areas";
+import { keep, useBench } from "../../session/benchStore";
+import { Touch } from "../../parts/Touch";
+import { Aside, Columns, Heading } from "../../parts/Words";
 import { PencilPanel } from "./PencilPanel";
 
 const KINDS = ["from here", "not from here"] as const;

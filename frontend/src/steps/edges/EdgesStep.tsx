@@ -1,9 +1,9 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useDeferredValue, useEffect } from "react";
 
-import { type EdgesPage, readNow, recipeNow, useBench } from "../../bench/benchStore";
-import { useFirstTakes } from "../../bench/takes";
-import { Touch } from "../../Touch";
+import { type EdgesPage, readNow, recipeNow, useBench } from "../../session/benchStore";
+import { useFirstTakes } from "../../session/takes";
+import { Touch } from "../../parts/Touch";
 import { CornersPage } from "./CornersPage";
 import { DonorsPage } from "./DonorsPage";
 import { TouchUpPage } from "./TouchUpPage";

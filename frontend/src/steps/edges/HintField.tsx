@@ -3,8 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api } from "../../api/client";
-import { Touch } from "../../Touch";
-import { Aside } from "../../Words";
+import { Touch } from "../../parts/Touch";
+import { Aside } from "../../parts/Words";
 
 interface Props {
   hint: string | null;

@@ -1,9 +1,9 @@
 import type { Recipe } from "../../api/client";
-import { useBench } from "../../bench/benchStore";
-import { usualBrush, usualFeather } from "../../bench/usePencil";
-import { NumberField } from "../../NumberField";
-import { Touch } from "../../Touch";
-import { Columns } from "../../Words";
+import { useBench } from "../../session/benchStore";
+import { usualBrush, usualFeather } from "../../stage/tools/usePencil";
+import { NumberField } from "../../parts/NumberField";
+import { Touch } from "../../parts/Touch";
+import { Columns } from "../../parts/Words";
 
 /** How areas are drawn: brushed or around, and how wide. */
 export function PencilPanel({ recipe, feathered }: { recipe: Recipe; feathered: boolean }) {

@@ -2,13 +2,13 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 
 import type { Recipe, Take, Takes } from "../../api/client";
-import { keep, type Seen, useBench } from "../../bench/benchStore";
-import { seedFor, withTake } from "../../bench/recipeEdits";
-import { askTakes, cancelTake, emptyParts, unfinished } from "../../bench/takes";
-import { Progress } from "../../Progress";
-import { percent } from "../../shares";
-import { Choice, Touch } from "../../Touch";
-import { Aside, Columns, Heading } from "../../Words";
+import { keep, type Seen, useBench } from "../../session/benchStore";
+import { seedFor, withTake } from "../../session/recipeEdits";
+import { askTakes, cancelTake, emptyParts, unfinished } from "../../session/takes";
+import { Progress } from "../../parts/Progress";
+import { percent } from "../../session/shares";
+import { Choice, Touch } from "../../parts/Touch";
+import { Aside, Columns, Heading } from "../../parts/Words";
 import { Small } from "./Small";
 
 const ALL = "all corners";

@@ -1,13 +1,13 @@
 import { Box, Flex } from "@chakra-ui/react";
 
 import type { Recipe, Take } from "../../api/client";
-import { patchName, patchOf, type TouchUp, withoutTouchUp, withTouchUp } from "../../bench/areas";
-import { keep, type Seen, useBench } from "../../bench/benchStore";
-import { unfinished } from "../../bench/takes";
-import { askTouchTakes, cancelTouchTake, withTouchTake } from "../../bench/touchUps";
-import { NumberField } from "../../NumberField";
-import { Touch } from "../../Touch";
-import { Aside, Columns, Heading } from "../../Words";
+import { patchName, patchOf, type TouchUp, withoutTouchUp, withTouchUp } from "../../session/areas";
+import { keep, type Seen, useBench } from "../../session/benchStore";
+import { unfinished } from "../../session/takes";
+import { askTouchTakes, cancelTouchTake, withTouchTake } from "../../session/touchUps";
+import { NumberField } from "../../parts/NumberField";
+import { Touch } from "../../parts/Touch";
+import { Aside, Columns, Heading } from "../../parts/Words";
 import { HintField } from "./HintField";
 import { PencilPanel } from "./PencilPanel";
 import { TakeCard } from "./TakesPanel";

@@ -2,12 +2,12 @@ import { Box } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { FrameAsk, Recipe } from "../../api/client";
-import { withStrips } from "../../bench/areas";
-import { keep, type Seen } from "../../bench/benchStore";
-import { NumberField } from "../../NumberField";
-import { noticed, percent } from "../../shares";
-import { Touch } from "../../Touch";
-import { Aside, Columns, Figure, Heading } from "../../Words";
+import { withStrips } from "../../session/areas";
+import { keep, type Seen } from "../../session/benchStore";
+import { NumberField } from "../../parts/NumberField";
+import { noticed, percent } from "../../session/shares";
+import { Touch } from "../../parts/Touch";
+import { Aside, Columns, Figure, Heading } from "../../parts/Words";
 import { Told, useFraming } from "../frame/useFraming";
 import { TakesPanel } from "./TakesPanel";
 

@@ -3,13 +3,13 @@ import { useState } from "react";
 
 import { api, type ExportSettings, type Job, Problem, type Recipe, type Version } from "../../api/client";
 import { followJob } from "../../api/followJob";
-import { keep, keepPending, readNow, recipeNow, type Seen, useBench } from "../../bench/benchStore";
-import { useVersions } from "../../bench/useLog";
-import { NumberField } from "../../NumberField";
-import { Progress } from "../../Progress";
-import { noticed, percent } from "../../shares";
-import { Touch } from "../../Touch";
-import { Aside, Figure, Heading } from "../../Words";
+import { keep, keepPending, readNow, recipeNow, type Seen, useBench } from "../../session/benchStore";
+import { useVersions } from "../../api/useLog";
+import { NumberField } from "../../parts/NumberField";
+import { Progress } from "../../parts/Progress";
+import { noticed, percent } from "../../session/shares";
+import { Touch } from "../../parts/Touch";
+import { Aside, Figure, Heading } from "../../parts/Words";
 
 /** Write the picture at full resolution: format, quality, progress, and what goes along in the file. */
 export function ExportStep() {

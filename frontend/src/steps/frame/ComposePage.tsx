@@ -2,13 +2,13 @@ import { Box, Flex } from "@chakra-ui/react";
 import { memo } from "react";
 
 import type { Recipe } from "../../api/client";
-import { FAMILIES, type Family, keep, type Seen, useBench } from "../../bench/benchStore";
-import { toPhoto } from "../../bench/mesh";
-import { markOf, withSubject } from "../../bench/recipeEdits";
-import { wallsOf } from "../../bench/walls";
-import { NumberField } from "../../NumberField";
-import { Touch } from "../../Touch";
-import { Aside, Columns, Heading } from "../../Words";
+import { FAMILIES, type Family, keep, type Seen, useBench } from "../../session/benchStore";
+import { toPhoto } from "../../session/mesh";
+import { markOf, withSubject } from "../../session/recipeEdits";
+import { wallsOf } from "../../session/walls";
+import { NumberField } from "../../parts/NumberField";
+import { Touch } from "../../parts/Touch";
+import { Aside, Columns, Heading } from "../../parts/Words";
 import { PlaceBoard } from "./PlaceBoard";
 
 const LABELS: Record<Family, string> = {

@@ -3,10 +3,10 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { memo } from "react";
 
 import { api, type CostRow, type Recipe } from "../../api/client";
-import { baseNow, keep, useBench } from "../../bench/benchStore";
-import { previewed } from "../../bench/preview";
-import { withRect } from "../../bench/recipeEdits";
-import { percent } from "../../shares";
+import { baseNow, keep, useBench } from "../../session/benchStore";
+import { previewed } from "../../session/preview";
+import { withRect } from "../../session/recipeEdits";
+import { percent } from "../../session/shares";
 
 const Row = chakra("button", {
   base: {

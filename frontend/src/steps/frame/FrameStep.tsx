@@ -1,8 +1,8 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useDeferredValue } from "react";
 
-import { type FramePage, readNow, recipeNow, useBench } from "../../bench/benchStore";
-import { Touch } from "../../Touch";
+import { type FramePage, readNow, recipeNow, useBench } from "../../session/benchStore";
+import { Touch } from "../../parts/Touch";
 import { ComposePage } from "./ComposePage";
 import { PrintPage } from "./PrintPage";
 import { ShapePage } from "./ShapePage";

@@ -1,11 +1,11 @@
 import { useState } from "react";
 
 import type { Recipe } from "../../api/client";
-import { keep, type Seen } from "../../bench/benchStore";
-import { moveFrame, type Rect, resizeFrame, SMALLEST_SIDE } from "../../bench/frameGeometry";
-import { withRect } from "../../bench/recipeEdits";
-import { NumberField } from "../../NumberField";
-import { Aside, Heading } from "../../Words";
+import { keep, type Seen } from "../../session/benchStore";
+import { moveFrame, type Rect, resizeFrame, SMALLEST_SIDE } from "../../stage/tools/frameGeometry";
+import { withRect } from "../../session/recipeEdits";
+import { NumberField } from "../../parts/NumberField";
+import { Aside, Heading } from "../../parts/Words";
 
 const FARTHEST = 99_999;
 

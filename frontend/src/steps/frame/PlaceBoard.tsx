@@ -2,12 +2,12 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { FrameAsk, Recipe, Reference } from "../../api/client";
-import { useBench } from "../../bench/benchStore";
-import { wallsOf } from "../../bench/walls";
-import { Choice, Touch } from "../../Touch";
-import { Aside, Columns, Heading } from "../../Words";
+import { useBench } from "../../session/benchStore";
+import { wallsOf } from "../../session/walls";
+import { Choice, Touch } from "../../parts/Touch";
+import { Aside, Columns, Heading } from "../../parts/Words";
 import { Told, useFraming } from "./useFraming";
-import { useShapes } from "./useShapes";
+import { useShapes } from "../../api/useShapes";
 
 type What = Extract<FrameAsk, { do: "place" }>["what"];
 

@@ -2,13 +2,13 @@ import { Box, Flex } from "@chakra-ui/react";
 import { memo, useState } from "react";
 
 import type { Print, Recipe } from "../../api/client";
-import { keep, type Seen } from "../../bench/benchStore";
-import { withPrint } from "../../bench/recipeEdits";
-import { NumberField } from "../../NumberField";
-import { Touch } from "../../Touch";
-import { Aside, Columns, Figure, Heading } from "../../Words";
+import { keep, type Seen } from "../../session/benchStore";
+import { withPrint } from "../../session/recipeEdits";
+import { NumberField } from "../../parts/NumberField";
+import { Touch } from "../../parts/Touch";
+import { Aside, Columns, Figure, Heading } from "../../parts/Words";
 import { Told, useFraming } from "./useFraming";
-import { useShapes } from "./useShapes";
+import { useShapes } from "../../api/useShapes";
 
 type Unit = Print["unit"];
 

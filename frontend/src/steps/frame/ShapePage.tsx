@@ -3,18 +3,18 @@ import { useQuery } from "@tanstack/react-query";
 import { memo } from "react";
 
 import { api, type Recipe } from "../../api/client";
-import { keep, type Seen } from "../../bench/benchStore";
-import { withRect } from "../../bench/recipeEdits";
-import { noticed, percent } from "../../shares";
-import { Touch } from "../../Touch";
-import { TypedForm } from "../../TypedForm";
-import { useChange } from "../../useChange";
-import { Aside, Columns, Figure, Heading } from "../../Words";
+import { keep, type Seen } from "../../session/benchStore";
+import { withRect } from "../../session/recipeEdits";
+import { noticed, percent } from "../../session/shares";
+import { Touch } from "../../parts/Touch";
+import { TypedForm } from "../../parts/TypedForm";
+import { useChange } from "../../parts/useChange";
+import { Aside, Columns, Figure, Heading } from "../../parts/Words";
 import { CostTable } from "./CostTable";
 import { PlaceAndSize } from "./PlaceAndSize";
 import { ratioWords, turned } from "./ratios";
 import { Told, useFraming } from "./useFraming";
-import { useShapes } from "./useShapes";
+import { useShapes } from "../../api/useShapes";
 
 interface Props {
   recipe: Recipe;

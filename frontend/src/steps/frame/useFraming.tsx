@@ -2,9 +2,9 @@ import { Box } from "@chakra-ui/react";
 import { useCallback, useState } from "react";
 
 import type { Framed, FrameAsk, Recipe } from "../../api/client";
-import { baseNow, keep, keepFramed, useBench } from "../../bench/benchStore";
-import { previewed } from "../../bench/preview";
-import { Touch } from "../../Touch";
+import { baseNow, keep, keepFramed, useBench } from "../../session/benchStore";
+import { previewed } from "../../session/preview";
+import { Touch } from "../../parts/Touch";
 
 /** Ask the core to do something to the frame, and what came of it where that has to be told, until anything changes. */
 export function useFraming() {

@@ -2,15 +2,15 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Lens, Recipe } from "../../api/client";
-import { keep, keepSoon, look, readNow, recipeNow, useBench } from "../../bench/benchStore";
-import { deleteLine } from "../../bench/lineKeys";
-import { handTerm, withLensByHand, withLensFromStraight, withoutLens, withProfile } from "../../bench/recipeEdits";
-import { KindSign } from "../../bench/signs";
-import { Touch } from "../../Touch";
-import { TypedForm } from "../../TypedForm";
-import { Vernier } from "../lines/Vernier";
+import { keep, keepSoon, look, readNow, recipeNow, useBench } from "../../session/benchStore";
+import { deleteLine } from "../../stage/tools/lineKeys";
+import { handTerm, withLensByHand, withLensFromStraight, withoutLens, withProfile } from "../../session/recipeEdits";
+import { KindSign } from "../../stage/layers/signs";
+import { Touch } from "../../parts/Touch";
+import { TypedForm } from "../../parts/TypedForm";
+import { Vernier } from "../../parts/Vernier";
 import { StillPanel } from "../lines/StillPanel";
-import { useProfiles } from "./useProfiles";
+import { useProfiles } from "../../api/useProfiles";
 
 /** Per cent by which the hand may move the photo's corner. */
 const RANGE = 30;

@@ -1,8 +1,8 @@
 import { Box, Flex } from "@chakra-ui/react";
 
-import { keep, readNow, recipeNow, useBench } from "../../bench/benchStore";
-import { withHand, withoutHand } from "../../bench/recipeEdits";
-import { Touch } from "../../Touch";
+import { keep, readNow, recipeNow, useBench } from "../../session/benchStore";
+import { withHand, withoutHand } from "../../session/recipeEdits";
+import { Touch } from "../../parts/Touch";
 import { StillPanel } from "./StillPanel";
 import { Angle, Proportion } from "./TakenOut";
 

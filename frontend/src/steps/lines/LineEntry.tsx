@@ -2,12 +2,12 @@ import { Box, chakra, Flex, Input } from "@chakra-ui/react";
 import { memo, useEffect, useRef, useState } from "react";
 
 import type { Kind, Reference } from "../../api/client";
-import { keep, readNow, useBench } from "../../bench/benchStore";
-import { deleteLine } from "../../bench/lineKeys";
-import { asKind, asLaid, snapNote, withLine, withPoint, withRectangleFree } from "../../bench/recipeEdits";
-import { KINDS, KindSign, paperColour } from "../../bench/signs";
-import { KIND_COLOURS, SECOND_INK } from "../../theme";
-import { Choice, Touch } from "../../Touch";
+import { keep, readNow, useBench } from "../../session/benchStore";
+import { deleteLine } from "../../stage/tools/lineKeys";
+import { asKind, asLaid, snapNote, withLine, withPoint, withRectangleFree } from "../../session/recipeEdits";
+import { KINDS, KindSign, paperColour } from "../../stage/layers/signs";
+import { KIND_COLOURS, SECOND_INK } from "../../parts/theme";
+import { Choice, Touch } from "../../parts/Touch";
 
 const Row = chakra("button", {
   base: { display: "block", w: "100%", textAlign: "left", px: "16px", py: "5px", cursor: "pointer", _hover: { bg: "touch" } },

@@ -3,10 +3,10 @@ import { cleanup, fireEvent, render, screen, within } from "@testing-library/rea
 import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
 
 import { api, type Bench, type Evaluation, type Recipe, type Reference } from "../../api/client";
-import { openWith, type Seen, useBench } from "../../bench/benchStore";
-import { plainMesh } from "../../bench/mesh";
-import { Offers } from "../../bench/Offers";
-import { system } from "../../theme";
+import { openWith, type Seen, useBench } from "../../session/benchStore";
+import { plainMesh } from "../../session/mesh";
+import { Offers } from "../../shell/Offers";
+import { system } from "../../parts/theme";
 import { LinesStep } from "./LinesStep";
 
 const angle = (name: string, sd: number | null) => ({ name, solved: 1, sd, plus_minus: null, taken_out: 1, by_hand: 0, words: `${name} words` });

@@ -2,10 +2,10 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { memo, useState } from "react";
 
 import type { Kind } from "../../api/client";
-import { keep, type LayKind, recipeNow, useBench } from "../../bench/benchStore";
-import { withReferences } from "../../bench/recipeEdits";
-import { KindSign } from "../../bench/signs";
-import { Touch } from "../../Touch";
+import { keep, type LayKind, recipeNow, useBench } from "../../session/benchStore";
+import { withReferences } from "../../session/recipeEdits";
+import { KindSign } from "../../stage/layers/signs";
+import { Touch } from "../../parts/Touch";
 import { HandPanel } from "./HandPanel";
 import { LineEntry } from "./LineEntry";
 import { TakenOut } from "./TakenOut";

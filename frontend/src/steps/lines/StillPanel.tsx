@@ -1,8 +1,8 @@
 import { Box, Flex } from "@chakra-ui/react";
 
-import { type Grid, useBench } from "../../bench/benchStore";
-import { addStill, removeStill, stillName } from "../../bench/still";
-import { Touch } from "../../Touch";
+import { type Grid, useBench } from "../../session/benchStore";
+import { addStill, removeStill, stillName } from "../../stage/tools/still";
+import { Touch } from "../../parts/Touch";
 
 const GRIDS: Grid[] = ["none", "coarse", "fine", "square"];
 

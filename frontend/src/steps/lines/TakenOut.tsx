@@ -2,10 +2,10 @@ import { Box, Flex, Input } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { AngleRow, Recipe } from "../../api/client";
-import { keep, keepSoon, look, readNow, recipeNow, useBench } from "../../bench/benchStore";
-import { handFor, RANGES, withAmount, withFocalFree, withHand, withOn, withProportion } from "../../bench/recipeEdits";
-import { Touch } from "../../Touch";
-import { Vernier } from "./Vernier";
+import { keep, keepSoon, look, readNow, recipeNow, useBench } from "../../session/benchStore";
+import { handFor, RANGES, withAmount, withFocalFree, withHand, withOn, withProportion } from "../../session/recipeEdits";
+import { Touch } from "../../parts/Touch";
+import { Vernier } from "../../parts/Vernier";
 import { Ways } from "./Ways";
 
 const NAMES = { roll: "Roll", pitch: "Pitch", yaw: "Yaw" } as const;

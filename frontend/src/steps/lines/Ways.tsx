@@ -1,8 +1,8 @@
 import { Box, Flex } from "@chakra-ui/react";
 
-import { keepChoice, useBench } from "../../bench/benchStore";
-import { Touch } from "../../Touch";
-import { previewed } from "../../bench/preview";
+import { keepChoice, useBench } from "../../session/benchStore";
+import { Touch } from "../../parts/Touch";
+import { previewed } from "../../session/preview";
 
 /** Only the tilt, leaning walls too, or square-on: each with its cost before it is taken. */
 export function Ways() {

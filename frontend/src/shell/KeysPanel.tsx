@@ -1,0 +1,63 @@
+import { Box, Flex } from "@chakra-ui/react";
+
+import { Touch } from "../parts/Touch";
+import { useBench } from "../session/benchStore";
+import { SHORTCUTS } from "./shortcuts";
+
+const FIXED: [string, string][] = [
+  ["Ctrl Z", "undo"],
+  ["Ctrl Shift Z", "redo"],
+  ["Enter", "on the stage: lay a line by keys, point after point"],
+  ["arrows", "move what is chosen by 1 px; Alt 0.1, Shift 10, Ctrl 100"],
+  ["Esc", "put back what is held"],
+  ["?", "this list"],
+];
+
+/** Every key, beside the work and not over it. */
+export function KeysPanel({ onClose }: { onClose: () => void }) {
+  const on = useBench((state) => state.shortcuts);
+  return (
+    <Box
+      as="aside"
+      aria-label="Keys"
+      position="fixed"
+      top="72px"
+      right="12px"
+      w="400px"
+      maxH="calc(100vh - 130px)"
+      overflowY="auto"
+      bg="paper"
+      border="1px solid"
+      borderColor="ink"
+      borderRadius="4px"
+      px="16px"
+      py="8px"
+      zIndex={20}
+    >
+      <Flex justify="space-between" align="center" mb="8px">
+        <Box as="h2" fontWeight={700}>
+          Keys
+        </Box>
+        <Touch onClick={onClose}>Put away</Touch>
+      </Flex>
+      <Box as="dl" m={0} css={{ display: "grid", gridTemplateColumns: "118px 1fr", rowGap: "0" }}>
+        {[...SHORTCUTS.map(({ key, name }) => [key, name] as const), ...FIXED].map(([key, name]) => (
+          <Box key={key} display="contents">
+            <Box as="dt" fontFamily="mono">
+              {key}
+            </Box>
+            <Box as="dd" m={0}>
+              {name}
+            </Box>
+          </Box>
+        ))}
+      </Box>
+      <Touch mt="6px" aria-pressed={on} onClick={() => useBench.setState({ shortcuts: !on })}>
+        Single letters {on ? "on" : "off"}
+      </Touch>
+      <Box mt="6px" color="second" fontSize="13px">
+        Wheel: closer and farther. Middle button, Alt-drag or two fingers: move the picture.
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,41 @@
+import { Box, Flex } from "@chakra-ui/react";
+
+import { Touch } from "../parts/Touch";
+import { keepChoice, type Seen, useBench } from "../session/benchStore";
+import { previewed } from "../session/preview";
+
+/** What can be done about what the finding says; pointing at a choice shows what it changes. */
+export function Offers() {
+  const offer = useBench((state) => (state.step === "lines" ? state.seen?.offers?.[0] : undefined));
+  const advice = useBench((state) => (state.step === "lines" ? state.seen?.advice : undefined));
+  if (!offer) return advice ? <Advice kind={advice.kind} words={advice.words} /> : null;
+  return (
+    <Flex flex="none" gap="6px" align="center" justify="flex-end" wrap="wrap" role="group" aria-label="Offered" data-offer={offer.name}>
+      <Box fontSize="13px" lineHeight="1.25" color="second" maxW="250px" textAlign="right" pr="4px">
+        {offer.words}
+      </Box>
+      {offer.choices.map(({ label, action, recipe }) => (
+        <Touch key={label} px="8px" fontSize="13px" {...previewed(recipe)} onClick={() => void keepChoice(chosen(offer.name, label), action)}>
+          {label}
+        </Touch>
+      ))}
+    </Flex>
+  );
+}
+
+/** The one line that would help most; the picture shows where. */
+function Advice({ kind, words }: { kind: "plumb" | "level"; words: string }) {
+  return (
+    <Flex flex="none" gap="6px" align="center" justify="flex-end" role="group" aria-label="Advised">
+      <Box fontSize="13px" lineHeight="1.25" color="second" maxW="360px" textAlign="right" pr="4px">
+        {words}
+      </Box>
+      <Touch px="8px" fontSize="13px" onClick={() => useBench.setState({ kind, selected: null })}>
+        Draw it
+      </Touch>
+    </Flex>
+  );
+}
+
+const chosen = (name: string, label: string) => (seen: Seen) =>
+  seen.offers?.find((offer) => offer.name === name)?.choices.find((choice) => choice.label === label)?.recipe;

@@ -1,0 +1,82 @@
+import { useId } from "react";
+
+import type { Rect } from "../tools/frameGeometry";
+import type { Point } from "../../session/mesh";
+import type { Size } from "../view/view";
+import type { Surround } from "../../session/benchStore";
+import { SURROUNDS } from "../../parts/theme";
+
+/** Corners and sides by which the frame is resized: which way each lies from the middle. */
+export const HANDLES: readonly { name: string; side: Point }[] = [
+  { name: "top left corner", side: [-1, -1] },
+  { name: "top side", side: [0, -1] },
+  { name: "top right corner", side: [1, -1] },
+  { name: "right side", side: [1, 0] },
+  { name: "bottom right corner", side: [1, 1] },
+  { name: "bottom side", side: [0, 1] },
+  { name: "bottom left corner", side: [-1, 1] },
+  { name: "left side", side: [-1, 0] },
+];
+
+export const handleAt = ([x, y, width, height]: Rect, [sx, sy]: Point): Point => [
+  x + (width * (1 + sx)) / 2,
+  y + (height * (1 + sy)) / 2,
+];
+
+interface Props {
+  /** The frame on the stage, in CSS px. */
+  rect: Rect;
+  stage: Size;
+  surround: Surround;
+  held: boolean;
+  /** How dark what lies outside is veiled, 0 to 1. */
+  veil: number;
+  /** The outline of the picture on the stage, where the frame may have empty corners. */
+  outline: readonly Point[] | null;
+  /** What a printer that fills the sheet leaves of the frame, on the stage. */
+  printed: Rect | null;
+}
+
+const pathOf = ([x, y, width, height]: Rect) => `M${x} ${y}h${width}v${height}h${-width}z`;
+
+/**
+ * What lies outside the frame is veiled; the frame is a thin double rule with small cross-ticks. Empty area inside is
+ * hatched in dark and light; what a printer cuts off lies beyond a dashed line.
+ */
+export function FrameOverlay({ rect, stage, surround, held, veil, outline, printed }: Props) {
+  const id = useId();
+  const inside = pathOf(rect);
+  const cross = (point: Point) => `M${point[0] - 8} ${point[1]}h16M${point[0]} ${point[1] - 8}v16`;
+  const ticks = HANDLES.filter(({ side }) => held || (side[0] !== 0 && side[1] !== 0))
+    .map(({ side }) => cross(handleAt(rect, side)))
+    .join("");
+  return (
+    <svg aria-hidden="true" style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}>
+      {outline && (
+        <g data-hatched>
+          <pattern id={`${id}hatch`} width={12} height={12} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <path d="M0 0h6v12H0z" fill="#ececec" />
+            <path d="M6 0h6v12H6z" fill="#555555" />
+          </pattern>
+          <mask id={`${id}empty`}>
+            <path d={inside} fill="#ffffff" />
+            <path d={`M${outline.map((point) => point.join(" ")).join("L")}Z`} fill="#000000" />
+          </mask>
+          <path d={inside} fill={`url(#${id}hatch)`} mask={`url(#${id}empty)`} />
+        </g>
+      )}
+      <path d={`M0 0H${stage.width}V${stage.height}H0Z${inside}`} fillRule="evenodd" fill={SURROUNDS[surround]} opacity={veil} />
+      {printed && (
+        <g data-printed fill="none">
+          <path d={inside + pathOf(printed)} fillRule="evenodd" fill={SURROUNDS[surround]} opacity={0.35} />
+          <path d={pathOf(printed)} stroke="#22252a" strokeWidth={3} />
+          <path d={pathOf(printed)} stroke="#ffffff" strokeWidth={1.4} strokeDasharray="7 5" />
+        </g>
+      )}
+      <path d={inside} fill="none" stroke="#22252a" strokeWidth={4} />
+      <path d={inside} fill="none" stroke="#ffffff" strokeWidth={1.4} />
+      <path d={ticks} fill="none" stroke="#22252a" strokeWidth={5} />
+      <path d={ticks} fill="none" stroke="#ffffff" strokeWidth={2.4} />
+    </svg>
+  );
+}

@@ -1,0 +1,144 @@
+import { useEffect } from "react";
+
+import { api } from "../../api/client";
+import { recipeNow, shownNow, type Still, useBench } from "../../session/benchStore";
+import type { Point } from "../../session/mesh";
+import { moveStill, removeStill, stillName } from "../tools/still";
+import { fromStage, type Size, type View } from "../view/view";
+
+const GRIP = 40;
+const RESTS_MS = 200;
+
+const endsOf = ({ way, at }: Still, stage: Size): [Point, Point] =>
+  way === "level"
+    ? [[0, at * stage.height], [stage.width, at * stage.height]]
+    : [[at * stage.width, stage.height], [at * stage.width, 0]];
+
+interface Props {
+  stage: Size;
+  view: View;
+}
+
+/** Lines that stay where they are while the picture moves under them; each says what the picture does there. */
+export function StillLines({ stage, view }: Props) {
+  const still = useBench((state) => state.still);
+  const under = useBench((state) => state.under);
+  useUnder(still, stage, view);
+  return still.map((line, number) => {
+    const level = line.way === "level";
+    const [x, y] = level ? [0, line.at * stage.height] : [line.at * stage.width, 0];
+    const path = level ? `M0 ${y}H${stage.width}` : `M${x} 0V${stage.height}`;
+    const words = under[line.id] ?? "";
+    return (
+      <div key={line.id} data-still={line.way}>
+        <svg aria-hidden="true" style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}>
+          <path d={path} stroke="#22252a" strokeWidth={5} />
+          <path d={path} stroke="#ffffff" strokeWidth={2} />
+        </svg>
+        <Grip line={line} name={stillName(number)} words={words} stage={stage} at={[x, y]} />
+      </div>
+    );
+  });
+}
+
+interface GripProps {
+  line: Still;
+  name: string;
+  words: string;
+  stage: Size;
+  at: Point;
+}
+
+/** What a still line is dragged by: at the stage's edge, so that it is not in the way of the picture. */
+function Grip({ line, name, words, stage, at }: GripProps) {
+  const level = line.way === "level";
+  const size = level ? stage.height : stage.width;
+  const drag = (event: React.PointerEvent) => {
+    event.stopPropagation();
+    event.currentTarget.setPointerCapture(event.pointerId);
+  };
+  const lead = (event: React.PointerEvent) => {
+    if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
+    event.stopPropagation();
+    const place = event.currentTarget.closest("[data-stage]")!.getBoundingClientRect();
+    moveStill(line.id, level ? (event.clientY - place.top) / size : (event.clientX - place.left) / size);
+  };
+  const press = (event: React.KeyboardEvent) => {
+    const way = level ? { ArrowUp: -1, ArrowDown: 1 }[event.key] : { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (event.key === "Delete" || event.key === "Backspace") removeStill(line.id);
+    else if (way) moveStill(line.id, line.at + (way * (event.shiftKey ? 10 : 1)) / size);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  return (
+    <button
+      type="button"
+      data-controls
+      data-grip
+      aria-label={`Still line ${name}, ${line.way}: ${words}`}
+      aria-description="Arrow keys move it, Delete takes it away"
+      onPointerDown={drag}
+      onPointerMove={lead}
+      onKeyDown={press}
+      style={{
+        position: "absolute",
+        left: 0,
+        top: 0,
+        transform: `translate(${level ? 0 : at[0] - GRIP / 2}px, ${level ? at[1] - GRIP / 2 : 0}px)`,
+        minWidth: GRIP,
+        height: GRIP,
+        padding: 0,
+        background: "none",
+        cursor: level ? "ns-resize" : "ew-resize",
+        touchAction: "none",
+        display: "flex",
+        alignItems: "center",
+      }}
+    >
+      <span
+        style={{
+          margin: 6,
+          padding: "0 6px",
+          minWidth: 22,
+          lineHeight: "22px",
+          borderRadius: 4,
+          background: "#22252a",
+          color: "#ffffff",
+          fontSize: 12,
+          whiteSpace: "nowrap",
+        }}
+      >
+        <strong>{name}</strong>
+      </span>
+    </button>
+  );
+}
+
+/** Ask what the picture does under the still lines once both rest. */
+function useUnder(still: Still[], stage: Size, view: View) {
+  const photo = useBench((state) => state.bench?.photo.id);
+  const map = useBench((state) => (state.shown === "corrected" ? shownNow(state)?.map : null));
+  useEffect(() => {
+    if (!photo || !map || !still.length || !stage.width) return;
+    let stopped = false;
+    const wait = setTimeout(() => {
+      const recipe = recipeNow(useBench.getState());
+      if (!recipe) return;
+      const lines = still.map((line) => {
+        const [a, b] = endsOf(line, stage).map((end) => [...fromStage(view, stage, end)] as [number, number]);
+        return { runs: line.way, ends: [a!, b!] as [[number, number], [number, number]] };
+      });
+      api.under(photo, recipe, lines).then(
+        (words) => {
+          if (!stopped) useBench.setState({ under: Object.fromEntries(still.map((line, at) => [line.id, words[at] ?? ""])) });
+        },
+        () => undefined,
+      );
+    }, RESTS_MS);
+    return () => {
+      stopped = true;
+      clearTimeout(wait);
+    };
+  }, [photo, map, still, stage, view]);
+}

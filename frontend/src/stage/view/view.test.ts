@@ -1,0 +1,113 @@
+import { describe, expect, it } from "vitest";
+
+import { hit, placeNext } from "../tools/lineHand";
+import { arrowStep } from "../tools/lineKeys";
+import type { Point } from "../../session/mesh";
+import { nextGrid } from "../StageControls";
+import { fitView, fromStage, LARGEST_SCALE, panned, toStage, zoomedAt } from "./view";
+import { summary } from "../../contact-sheet/summary";
+import type { Photo, Reference } from "../../api/client";
+
+const STAGE = { width: 900, height: 600 };
+
+describe("the view", () => {
+  const view = fitView([[0, 0], [3000, 2000]], STAGE, 80);
+
+  it("fits the picture above the controls", () => {
+    const [left, top] = toStage(view, STAGE, [0, 0]);
+    const [right, bottom] = toStage(view, STAGE, [3000, 2000]);
+    expect(left).toBeGreaterThanOrEqual(25.9);
+    expect(right).toBeLessThanOrEqual(874.1);
+    expect(top).toBeGreaterThanOrEqual(25.9);
+    expect(bottom).toBeLessThanOrEqual(520.1);
+  });
+
+  it("goes forth and back", () => {
+    const [x, y] = fromStage(view, STAGE, toStage(view, STAGE, [123, 456]));
+    expect(x).toBeCloseTo(123);
+    expect(y).toBeCloseTo(456);
+  });
+
+  it("zooms about the point under the hand", () => {
+    const at: Point = [700, 200];
+    const before = fromStage(view, STAGE, at);
+    const closer = zoomedAt(view, STAGE, at, 2.5, 0.01);
+    expect(closer.scale).toBeCloseTo(view.scale * 2.5);
+    const after = fromStage(closer, STAGE, at);
+    expect(after[0]).toBeCloseTo(before[0]);
+    expect(after[1]).toBeCloseTo(before[1]);
+    expect(zoomedAt(view, STAGE, at, 1e6, 0.01).scale).toBe(LARGEST_SCALE);
+    expect(zoomedAt(view, STAGE, at, 1e-6, 0.01).scale).toBe(0.01);
+  });
+
+  it("pans with the hand", () => {
+    const [x, y] = toStage(panned(view, 40, -25), STAGE, fromStage(view, STAGE, [100, 100]));
+    expect([x, y].map((value) => Math.round(value))).toEqual([140, 75]);
+  });
+});
+
+describe("what lies under the hand", () => {
+  const line = { id: "r1", kind: "level" } as Reference;
+  const lines = [{ line, points: [[100, 100], [500, 140]] as Point[] }];
+  const part = (at: Point) => hit(lines, at)?.hold.part ?? null;
+
+  it("is an end before the number before the line", () => {
+    expect(part([112, 106])).toBe(0);
+    expect(part([495, 150])).toBe(1);
+    expect(hit(lines, [300, 122])).toMatchObject({ body: false, hold: { part: "all" } });
+    expect(hit(lines, [200, 114])).toMatchObject({ body: true, hold: { part: "all" } });
+    expect(part([200, 160])).toBeNull();
+  });
+
+  it("is a corner of a rectangle, its number in the middle, or a side", () => {
+    const box = { id: "r2", kind: "rectangle" } as Reference;
+    const corners: Point[] = [[100, 100], [300, 100], [300, 200], [100, 200]];
+    const under = (at: Point) => hit([{ line: box, points: corners }], at);
+    expect(under([298, 203])?.hold.part).toBe(2);
+    expect(under([201, 149])).toMatchObject({ body: false, hold: { part: "all" } });
+    expect(under([101, 150])).toMatchObject({ body: true, hold: { part: "all" } });
+    expect(under([150, 150])).toBeNull();
+  });
+
+  it("lays point after point until the kind has enough", () => {
+    expect(placeNext("level", [[0, 0]], [9, 9], false)).toEqual({ points: [[0, 0], [9, 9]], whole: true });
+    expect(placeNext("rectangle", [[0, 0], [9, 0]], [9, 9], false).whole).toBe(false);
+    const three: Point[] = [[0, 0], [5, 1], [9, 0]];
+    expect(placeNext("straight", three.slice(0, 2), [9, 0], false)).toEqual({ points: three, whole: false });
+    expect(placeNext("straight", three, [9, 0], true)).toEqual({ points: three, whole: true });
+  });
+});
+
+describe("keys and guides", () => {
+  const press = (key: string, more = {}) => arrowStep({ key, altKey: false, shiftKey: false, ctrlKey: false, ...more });
+
+  it("moves by 0.1, 1, 10 or 100 pixels", () => {
+    expect(press("ArrowLeft")).toEqual([-1, 0]);
+    expect(press("ArrowUp", { altKey: true })).toEqual([0, -0.1]);
+    expect(press("ArrowRight", { shiftKey: true })).toEqual([10, 0]);
+    expect(press("ArrowDown", { ctrlKey: true })).toEqual([0, 100]);
+    expect(press("a")).toBeNull();
+  });
+
+  it("goes from grid to grid and back to none", () => {
+    expect(nextGrid("none")).toBe("coarse");
+    expect(nextGrid("coarse")).toBe("fine");
+    expect(nextGrid("square")).toBe("none");
+  });
+});
+
+describe("the finding of the contact sheet", () => {
+  const photo = (state: string, camera: string | null = null) => ({ state, camera }) as Photo;
+
+  it("counts in words", () => {
+    expect(summary([])).toContain("No photos yet");
+    expect(summary([photo("not measured")])).toBe(
+      "One photo: none is level yet, one to be measured. Open one and lay a line along something level or upright.",
+    );
+    expect(summary([photo("level"), photo("lines disagree"), photo("level")])).toBe(
+      "Three photos: two level, in one the lines disagree.",
+    );
+    expect(summary([photo("upright"), photo("level"), photo("square-on")])).toBe("Three photos: one level, one upright, one square-on.");
+    expect(summary([photo("level", "Invented Optics IO-1")])).toContain("rendered, not taken");
+  });
+});
