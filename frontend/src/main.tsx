@@ -17,7 +17,10 @@ const nonce = document.querySelector<HTMLMetaElement>("meta[name=style-nonce]")?
 const styles = createCache({ key: "sequor", nonce });
 const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true } } });
 
-createRoot(document.getElementById("root")!).render(
+const root = document.getElementById("root");
+if (!root) throw new Error("the page has no place for the application");
+
+createRoot(root).render(
   <StrictMode>
     <CacheProvider value={styles}>
       <ChakraProvider value={system}>

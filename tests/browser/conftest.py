@@ -62,6 +62,8 @@ def watched(page: Page, address: str, request: pytest.FixtureRequest) -> Iterato
         if message.type == "error" and not any(words in message.text for words in expected):
             wrong.append(message.text)
 
+    # What was drawn is read back, for which the browser has to keep it.
+    page.add_init_script("window.sequorReadsPictures = true")
     page.on("console", hear)
     page.on("pageerror", lambda error: wrong.append(str(error)))
     yield page

@@ -8,7 +8,7 @@ from collections.abc import Callable
 import pytest
 from bench import canvas_pixels, drag, finding, kept, on_stage, says, settle
 from pictures import horizon_picture, smooth_picture
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Browser, Locator, Page, expect
 
 pytestmark = pytest.mark.browser
 SIZE = (900, 600)
@@ -82,7 +82,7 @@ def test_kinds_ends_and_deleting(page_on_bench: Page) -> None:
 
 def test_a_kind_that_was_chosen_stays_and_wins(page_on_bench: Page) -> None:
     page = page_on_bench
-    page.keyboard.press("p")
+    page.keyboard.press("v")
     expect(page.get_by_role("button", name="Plumb", exact=True)).to_have_attribute("aria-pressed", "true")
     page.get_by_role("button", name="as taken").click()
     lay(page, (100, 100), (400, 380))
@@ -167,7 +167,7 @@ def test_zoom_shows_real_pixels_and_the_grid_stays(page_on_bench: Page) -> None:
     stage = page.locator("[data-stage]")
     page.keyboard.press("g")
     grid = page.locator("[data-grid] path").first.get_attribute("d")
-    page.keyboard.press("2")
+    page.keyboard.press("P")
     assert float(stage.get_attribute("data-scale") or 0) == pytest.approx(2)
     expect(page.locator("[data-tiles] img").first).to_be_visible()
     page.mouse.move(600, 350)
@@ -201,9 +201,45 @@ def test_quarter_turns(page_on_bench: Page) -> None:
     expect(page.get_by_role("button", name="Frame 3:2")).to_be_visible()
 
 
-def test_two_tabs_do_not_overwrite_each_other(page_on_bench: Page) -> None:
+def test_a_second_tab_is_told_before_its_next_edit(page_on_bench: Page) -> None:
+    """Tabs of one browser tell each other at once: what is done next is done to what is true by then."""
     page = page_on_bench
     other = page.context.new_page()
+    other.goto(page.url)
+    other.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    says(other, "Nothing measured yet")
+    lay(page, (50, 316), (850, 284))
+    kept(page, 1)
+    expect(other.get_by_role("alert")).to_contain_text("changed in another window")
+    kept(other, 1)
+    other.get_by_role("button", name="Understood").click()
+    lay(other, (50, 500), (850, 480))
+    kept(other, 2)
+    kept(page, 2)
+    assert finding(other).text_content() == finding(page).text_content()
+
+
+def test_a_page_that_is_come_back_to_reads_the_photo_anew(page_on_bench: Page, browser: Browser) -> None:
+    """In another browser nobody tells: whoever comes back sees the newest before doing anything to it."""
+    page = page_on_bench
+    elsewhere = browser.new_context(viewport={"width": 1100, "height": 700})
+    other = elsewhere.new_page()
+    other.goto(page.url)
+    other.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    says(other, "Nothing measured yet")
+    lay(page, (50, 316), (850, 284))
+    kept(page, 1)
+    other.evaluate("window.dispatchEvent(new Event('focus'))")
+    expect(other.get_by_role("alert")).to_contain_text("What you see now is the newest")
+    kept(other, 1)
+    elsewhere.close()
+
+
+def test_two_at_once_do_not_overwrite_each_other(page_on_bench: Page, browser: Browser) -> None:
+    """Who works on what is no longer true hears that it was not kept, and is shown the newest."""
+    page = page_on_bench
+    elsewhere = browser.new_context(viewport={"width": 1100, "height": 700})
+    other = elsewhere.new_page()
     other.goto(page.url)
     other.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
     says(other, "Nothing measured yet")
@@ -214,6 +250,7 @@ def test_two_tabs_do_not_overwrite_each_other(page_on_bench: Page) -> None:
     other.get_by_role("button", name="Show the newest").click()
     kept(other, 1)
     assert finding(other).text_content() == finding(page).text_content()
+    elsewhere.close()
 
 
 def test_a_vertical_photo_and_a_tiny_one(open_bench: OpenBench) -> None:

@@ -35,7 +35,7 @@ def address(store: Store, services: Services) -> Iterator[str]:
 def page(open_bench: Callable[..., Page]) -> Page:
     """A photo turned by hand, at the step Edges."""
     opened = open_bench(VILLAGE)
-    opened.keyboard.press("h")
+    opened.keyboard.press("a")
     turn(opened, 4)
     to_edges(opened)
     return opened

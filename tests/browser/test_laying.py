@@ -33,7 +33,7 @@ def test_snapping_can_be_switched_off_and_undone_for_one_line(page_on_bench: Pag
     says(page, r"right side was 2\.[45]\d?°")
     page.get_by_role("button", name="Snap", exact=True).click()
     says(page, r"right side was 2\.3\d?°")
-    page.keyboard.press("e")
+    page.keyboard.press("n")
     expect(page.get_by_role("button", name="Snap off")).to_be_visible()
     drag(page, on_stage(page, (100, 120)), on_stage(page, (700, 100)))
     kept(page, 2)
@@ -60,7 +60,7 @@ def test_rows_and_lines_light_each_other_up(page_on_bench: Page) -> None:
     page = page_on_bench
     drag(page, on_stage(page, (80, 318)), on_stage(page, (820, 286)))
     kept(page, 1)
-    page.keyboard.press("w")
+    page.keyboard.press("k")
     drag(page, on_stage(page, (200, 100)), on_stage(page, (700, 120)))
     kept(page, 2)
     page.get_by_role("button", name=re.compile("^2 witness")).click()
@@ -75,7 +75,7 @@ def test_rows_and_lines_light_each_other_up(page_on_bench: Page) -> None:
 
 def test_weights_groups_clearing_and_the_field_book_as_files(page_on_bench: Page, tmp_path: Path) -> None:
     page = page_on_bench
-    page.keyboard.press("e")
+    page.keyboard.press("n")
     choose_kind(page, "Receding")
     for index, x in enumerate((150, 600)):
         drag(page, on_stage(page, (x, 580)), on_stage(page, (x + 120, 330)))
@@ -107,7 +107,7 @@ def test_weights_groups_clearing_and_the_field_book_as_files(page_on_bench: Page
 def test_every_kind_by_keyboard_alone(page_on_bench: Page) -> None:
     """Enter places point after point under the magnifier: a rectangle takes four."""
     page = page_on_bench
-    page.keyboard.press("e")
+    page.keyboard.press("n")
     page.keyboard.press("c")
     stage = page.locator("[data-stage]")
     stage.focus()
@@ -129,7 +129,7 @@ def test_every_kind_by_keyboard_alone(page_on_bench: Page) -> None:
 def test_a_line_is_laid_by_touch(page_on_bench: Page) -> None:
     """A finger is less sure than a mouse: the same line has three times its uncertainty."""
     page = page_on_bench
-    page.keyboard.press("e")
+    page.keyboard.press("n")
     wide = []
     for kind in ("mouse", "touch"):
         page.evaluate(

@@ -6,6 +6,8 @@ type Schemas = components["schemas"];
 type Whole<T> = T extends unknown[] ? T : T extends object ? { [K in keyof T]-?: Whole<T[K]> } : T;
 
 export type Photo = Schemas["PhotoOut"];
+export type PhotoPage = Schemas["PhotoListOut"];
+export type Place = Schemas["PlaceOut"];
 export type Recipe = Whole<Schemas["Recipe"]>;
 export type Reference = Recipe["references"][number];
 export type Bench = Omit<Schemas["BenchOut"], "recipe" | "evaluation"> & { recipe: Recipe; evaluation: Evaluation };
@@ -22,6 +24,7 @@ export type Lens = Recipe["lens"];
 export type Profiles = Omit<Schemas["ProfilesOut"], "profiles"> & { profiles: Lens[] };
 export type StillWire = Schemas["StillLine"];
 export type Revision = Schemas["RevisionOut"];
+export type Revisions = Schemas["RevisionsOut"];
 export type Seen = { recipe: Recipe; evaluation: Evaluation };
 export type AngleRow = Evaluation["angles"][number];
 export type AngleName = AngleRow["name"];
@@ -108,19 +111,11 @@ async function problemOf(answer: Response): Promise<Problem> {
   return new Problem(answer.status, document.title ?? answer.statusText, document.detail ?? "Try again.");
 }
 
-/** What a list holds in all, asked for page by page. */
-async function allPages<One>(first: number, page: (from: number) => Promise<[One[], number | null]>): Promise<One[]> {
-  const found: One[] = [];
-  for (let from: number | null = first; from !== null; ) {
-    const [some, next]: [One[], number | null] = await page(from);
-    found.push(...some);
-    from = next;
-  }
-  return found;
-}
-
 export const api = {
-  photos: () => allPages<Photo>(0, (after) => request<{ photos: Photo[]; next: number | null }>(`/api/photos?after=${after}`).then(({ photos, next }) => [photos, next])),
+  /** The contact sheet from behind a photo on, in the order they came. */
+  photos: (after: number) => request<PhotoPage>(`/api/photos?after=${after}`),
+  sheet: () => request<Schemas["SheetOut"]>("/api/sheet"),
+  place: (id: number) => request<Place>(`/api/photos/${id}/place`),
   rename: (photo: Photo, title: string) =>
     request<Photo>(`/api/photos/${photo.id}`, { method: "PATCH", body: { title }, version: photo.version }),
   remove: ({ id, version }: Photo) => request<void>(`/api/photos/${id}`, { method: "DELETE", version }),
@@ -139,11 +134,11 @@ export const api = {
     request<Profiles>(`/api/photos/${id}/profiles?words=${encodeURIComponent(words)}`),
   under: (id: number, recipe: Recipe, lines: StillWire[]) =>
     request<{ words: string[] }>(`/api/photos/${id}/under`, { method: "POST", body: { recipe, lines } }).then(({ words }) => words),
-  /** All of the log, the import first. */
-  revisions: (id: number) =>
-    allPages<Revision>(0, (before) =>
-      request<{ revisions: Revision[]; next: number | null }>(`/api/photos/${id}/revisions${before ? `?before=${before}` : ""}`).then(({ revisions, next }) => [revisions, next]),
-    ).then((found) => found.reverse()),
+  /** The log from before a revision on, the newest first; 0: from the newest on. */
+  revisions: (id: number, before: number) => request<Revisions>(`/api/photos/${id}/revisions${before ? `?before=${before}` : ""}`),
+  /** One step, or all of them, as when the photo was imported. */
+  reset: (photo: Photo, part: Schemas["ResetIn"]["part"]) =>
+    request<Bench>(`/api/photos/${photo.id}/reset`, { method: "POST", body: { part }, version: photo.version }),
   revision: (id: number, revision: number) => request<Seen>(`/api/photos/${id}/revisions/${revision}`),
   step: (photo: Photo, way: "undo" | "redo") =>
     request<Bench>(`/api/photos/${photo.id}/${way}`, { method: "POST", version: photo.version }),

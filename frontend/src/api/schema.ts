@@ -673,6 +673,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a photo lies on the contact sheet, and which lie beside it. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlaceOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/profiles": {
         parameters: {
             query?: never;
@@ -777,6 +815,57 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["BenchOut"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make one step, or all of them, as when the photo was imported. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ResetIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -1767,6 +1856,42 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ShapesOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the photos of the contact sheet stand, in words. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetOut"];
                     };
                 };
             };
@@ -2829,6 +2954,20 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * PlaceOut
+         * @description Where a photo lies on the contact sheet: the photos beside it, null at the ends; its place, from 1.
+         */
+        PlaceOut: {
+            /** After */
+            after: number | null;
+            /** Before */
+            before: number | null;
+            /** Place */
+            place: number;
+            /** Total */
+            total: number;
+        };
+        /**
          * PresetOut
          * @description What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it.
          */
@@ -3012,6 +3151,14 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * ResetIn
+         * @description What is to be as when the photo was imported: one step, or all of them.
+         */
+        ResetIn: {
+            /** Part */
+            part: ("lens" | "lines" | "frame" | "edges" | "export") | "all";
+        };
+        /**
          * ReviseIn
          * @description A completed action: the recipe after it, the action in words for the log, and the references whose real
          *     edges are to be found first.
@@ -3100,6 +3247,16 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * SheetOut
+         * @description All photos together: how they stand, in words, and how many there are.
+         */
+        SheetOut: {
+            /** Total */
+            total: number;
+            /** Words */
+            words: string;
         };
         /**
          * StillLine

@@ -1,25 +1,31 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useStore } from "zustand";
+import { createStore } from "zustand/vanilla";
 
 import { api, type Recipe, type Revision, type Version } from "../api/client";
-import { type Comparison, type Seen, type Side, unpacked, useBench } from "../session/benchStore";
-import { FrameOverlay } from "../stage/layers/FrameOverlay";
-import { edgeOf, type Mesh, plainMesh } from "../session/mesh";
-import { Picture } from "../stage/draw/Picture";
-import { Tiles } from "../stage/draw/Tiles";
-import { numbered, useRevisions, useVersions } from "../api/useLog";
-import { usePinch } from "../stage/view/usePinch";
-import { useHeight, useSize, useWheel } from "../stage/view/useSize";
-import { useStageView } from "../stage/view/useStageView";
-import { listedParts, sharpestAt } from "../session/takes";
-import { TouchLayer } from "../stage/layers/TouchLayer";
-import { laidOver } from "../session/touchUps";
-import { TakesLayer } from "../stage/layers/TakesLayer";
-import { type Size, toStage, type View } from "../stage/view/view";
+import { numbered, useLog, useVersions } from "../api/queries";
+import { capital } from "../parts/sentence";
 import { SURROUNDS } from "../parts/theme";
 import { Choice, Touch } from "../parts/Touch";
-import { flip, stopComparing } from "../session/comparing";
+import { changeComparison, flip, stopComparing } from "../session/desk";
+import { edgeOf, type Mesh, plainMesh, type Point } from "../session/mesh";
+import { type Comparison, type Seen, type Side, unpacked } from "../session/model";
+import { usePreferences } from "../session/preferences";
+import { listedParts, sharpestAt } from "../session/takes";
+import { laidOver } from "../session/touchUps";
+import { useDesk, useKnown, useSession } from "../session/useSession";
+import { Picture } from "../stage/draw/Picture";
+import { TileGrid } from "../stage/draw/TileGrid";
+import { FrameOverlay } from "../stage/layers/FrameOverlay";
+import { TakesLayer } from "../stage/layers/TakesLayer";
+import { TouchLayer } from "../stage/layers/TouchLayer";
+import { activate } from "../stage/view/active";
+import { onSize, onWheel, Pinch } from "../stage/view/gestures";
+import { StageView } from "../stage/view/stageView";
+import type { Scene } from "../stage/view/surface";
+import { type Size, toStage, type View } from "../stage/view/view";
 
 const TILES_FROM = 0.75;
 const WAYS: Comparison["way"][] = ["side by side", "wipe", "flick"];
@@ -44,45 +50,39 @@ interface States {
 
 /** Two states of the photo: flicked, wiped, or side by side with one zoom and one place. */
 export function Compare() {
-  const comparison = useBench((state) => state.comparison);
-  const surround = useBench((state) => state.surround);
+  const session = useSession();
+  const comparison = useDesk((state) => state.comparison);
+  const surround = usePreferences((state) => state.surround);
   const box = useRef<HTMLDivElement>(null);
-  const stage = useSize(box);
+  const [stageView] = useState(() => new StageView());
+  const [pinch] = useState(() => new Pinch(stageView));
+  const [stage, setStage] = useState<Size>({ width: 0, height: 0 });
   const [split, setSplit] = useState(0.5);
   const [foot, setFoot] = useState(44);
   const left = useSide(comparison?.left ?? "before");
   const right = useSide(comparison?.right ?? "now");
-  const states: States = { revisions: useRevisions(), versions: useVersions() };
+  const version = useKnown(({ bench }) => bench?.photo.version);
+  const states: States = { revisions: useLog(session.photo, version).revisions, versions: useVersions(session.photo) };
   const sided = comparison?.way === "side by side";
   const pane: Size = useMemo(
     () => (sided ? { width: stage.width / 2, height: stage.height } : stage),
     [sided, stage],
   );
-  const stageView = useStageView(right?.mesh ?? null, pane, foot + 32, false, right?.recipe.frame.allow_empty ? right.recipe.frame.rect : null);
-  const { view } = stageView;
-  const pinch = usePinch(stageView);
+  const { view } = useStore(stageView.store);
 
-  useWheel(box, stageView, pane.width);
-
-  const onKey = useCallback(
-    (event: KeyboardEvent) => {
-      if ((event.target as Element).matches("input, select") || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === "Escape") stopComparing();
-      else if (!useBench.getState().shortcuts) return;
-      else if (event.key === "b") flip();
-      else if (event.key === "f") stageView.fit();
-      else if (event.key === "1" || event.key === "2") stageView.zoomTo(Number(event.key));
-      else if (event.key === "+") stageView.zoomBy(1.25);
-      else if (event.key === "-") stageView.zoomBy(0.8);
-      else return;
-      event.preventDefault();
-    },
-    [stageView],
-  );
   useEffect(() => {
-    document.addEventListener("keydown", onKey);
-    return () => document.removeEventListener("keydown", onKey);
-  }, [onKey]);
+    const surface = box.current;
+    if (!surface) return;
+    const ends = [onSize(surface, (width, height) => setStage({ width, height })), onWheel(surface, stageView), activate(stageView)];
+    surface.focus();
+    return () => ends.forEach((end) => end());
+  }, [stageView]);
+
+  useLayoutEffect(() => {
+    const frame = right?.recipe.frame.allow_empty ? right.recipe.frame.rect : null;
+    const corners: Point[] = frame ? [[frame[0], frame[1]], [frame[0] + frame[2], frame[1] + frame[3]]] : [];
+    stageView.show(right ? [...edgeOf(right.mesh), ...corners] : [], pane, foot + 32);
+  }, [stageView, right, pane, foot]);
 
   if (!comparison) return null;
   const { way, flipped } = comparison;
@@ -122,8 +122,8 @@ export function Compare() {
         if (pinch.move(event)) return;
         if (event.currentTarget.hasPointerCapture(event.pointerId)) stageView.pan(event.movementX, event.movementY);
       }}
-      onPointerUp={pinch.up}
-      onPointerCancel={pinch.up}
+      onPointerUp={(event) => pinch.up(event)}
+      onPointerCancel={(event) => pinch.up(event)}
       onKeyDown={(event) => {
         const to = ({ ArrowLeft: [PAN, 0], ArrowRight: [-PAN, 0], ArrowUp: [0, PAN], ArrowDown: [0, -PAN] } as Record<string, [number, number]>)[event.key];
         if (!to || event.target !== event.currentTarget) return;
@@ -154,14 +154,14 @@ function titleOf(side: Side, { revisions, versions }: States): string {
   if (side === "before") return "before, as taken";
   const version = versions.find(({ revision }) => revision === side);
   if (version) return version.name;
-  const at = revisions.findIndex(({ id }) => id === side);
-  return side === "now" || at < 0 ? "now" : numbered(revisions[at]!);
+  const found = revisions.find(({ id }) => id === side);
+  return side === "now" || !found ? "now" : numbered(found);
 }
 
 function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Size; name: string }) {
-  const id = useBench((state) => state.bench!.photo.id);
-  const surround = useBench((state) => state.surround);
-  const veil = useBench((state) => state.veil);
+  const { photo: id } = useSession();
+  const surround = usePreferences((state) => state.surround);
+  const veil = usePreferences((state) => state.veil);
   const { mesh, frame, map, outline, recipe, madeFor, touchUps } = side;
   const over = frame ? laidOver(recipe, touchUps, {}, sharpestAt(view.scale), null) : [];
   const laid = frame && madeFor ? listedParts(recipe, madeFor, sharpestAt(view.scale)) : null;
@@ -169,8 +169,8 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
   return (
     <>
       {laid && frame && <TakesLayer laid={laid} frame={frame} view={view} stage={stage} />}
-      <Picture photoId={id} quarterTurns={recipe.photo.quarter_turns} mesh={mesh} view={view} stage={stage} label={`The ${name} picture`} />
-      {view.scale >= TILES_FROM && <Tiles photoId={id} map={map} view={view} stage={stage} outline={outline} />}
+      <Drawn quarterTurns={recipe.photo.quarter_turns} mesh={mesh} view={view} size={stage} label={`The ${name} picture`} />
+      {view.scale >= TILES_FROM && <TileGrid photoId={id} map={map} view={view} stage={stage} outline={outline} />}
       {frame && over.length > 0 && <TouchLayer over={over} frame={frame} view={view} stage={stage} />}
       {frame && (
         <FrameOverlay
@@ -185,6 +185,13 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
       )}
     </>
   );
+}
+
+/** The picture of a pane, drawn as its pane says. */
+function Drawn({ mesh, view, size, ...of }: Scene & { quarterTurns: number; label: string }) {
+  const [scene] = useState(() => createStore<Scene>(() => ({ mesh, view, size })));
+  useLayoutEffect(() => scene.setState({ mesh, view, size }), [scene, mesh, view, size]);
+  return <Picture scene={scene} {...of} />;
 }
 
 /** The edge between the two pictures of a wipe. */
@@ -204,8 +211,8 @@ function Divider({ split, onSplit, width }: { split: number; onSplit: (share: nu
       onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
       onPointerMove={(event) => {
         if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
-        const place = event.currentTarget.closest("[data-compare]")!.getBoundingClientRect();
-        set((event.clientX - place.left) / place.width);
+        const place = event.currentTarget.closest("[data-compare]")?.getBoundingClientRect();
+        if (place) set((event.clientX - place.left) / place.width);
       }}
       onKeyDown={(event) => {
         const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
@@ -228,7 +235,7 @@ function Divider({ split, onSplit, width }: { split: number; onSplit: (share: nu
 interface ControlsProps {
   comparison: Comparison;
   states: States;
-  view: ReturnType<typeof useStageView>;
+  view: StageView;
   onHeight: (height: number) => void;
 }
 
@@ -236,8 +243,14 @@ const small = { fontSize: "13px", px: "10px" };
 
 /** Which two pictures, in which way, how near; and the way back to the work. */
 function Controls({ comparison, states, view, onHeight }: ControlsProps) {
-  const row = useHeight(onHeight);
-  const set = (changes: Partial<Comparison>) => useBench.setState({ comparison: { ...comparison, ...changes } });
+  const session = useSession();
+  const row = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const element = row.current;
+    return element ? onSize(element, () => onHeight(element.offsetHeight)) : undefined;
+  }, [onHeight]);
+  const fitted = useStore(view.store, (state) => state.fitted);
+  const set = (changes: Partial<Comparison>) => changeComparison(session, (now) => ({ ...now, ...changes }));
   const { way, flipped } = comparison;
   return (
     <Flex ref={row} data-controls position="absolute" left="12px" right="12px" bottom="10px" wrap="wrap" justify="space-between" gap="6px">
@@ -247,18 +260,18 @@ function Controls({ comparison, states, view, onHeight }: ControlsProps) {
         <Flex role="group" aria-label="Way of comparing">
           {WAYS.map((one) => (
             <Touch key={one} {...small} aria-pressed={way === one} onClick={() => set({ way: one })}>
-              {one[0]!.toUpperCase() + one.slice(1)}
+              {capital(one)}
             </Touch>
           ))}
         </Flex>
         {way === "flick" && (
-          <Touch {...small} aria-pressed={flipped} onClick={flip}>
+          <Touch {...small} aria-pressed={flipped} onClick={() => flip(session)}>
             {flipped ? "Left shown" : "Right shown"}
           </Touch>
         )}
       </Flex>
       <Flex gap="6px" wrap="wrap">
-        <Touch {...small} aria-pressed={view.fitted} onClick={view.fit}>
+        <Touch {...small} aria-pressed={fitted} onClick={view.fit}>
           Fit
         </Touch>
         <Touch {...small} onClick={() => view.zoomTo(1)}>
@@ -267,7 +280,7 @@ function Controls({ comparison, states, view, onHeight }: ControlsProps) {
         <Touch {...small} onClick={() => view.zoomTo(2)}>
           200 %
         </Touch>
-        <Touch {...small} border="2px solid" borderColor="ink" onClick={stopComparing}>
+        <Touch {...small} border="2px solid" borderColor="ink" onClick={() => stopComparing(session)}>
           Back to work
         </Touch>
       </Flex>
@@ -319,13 +332,14 @@ function SidePicker({ name, side, states, onPick }: PickerProps) {
 
 /** What a side shows; null until a revision has been fetched. */
 function useSide(side: Side): Shown | null {
-  const bench = useBench((state) => state.bench);
-  const seen = useBench((state) => state.seen);
+  const { photo } = useSession();
+  const bench = useKnown((state) => state.bench);
+  const seen = useKnown((state) => state.seen);
   const wanted = typeof side === "number" ? side : null;
-  const revision = useQuery({
-    queryKey: ["revision", bench?.photo.id, wanted],
-    queryFn: () => api.revision(bench!.photo.id, wanted!),
-    enabled: wanted !== null && bench !== null,
+  const { data: revision } = useQuery({
+    queryKey: ["revision", photo, wanted],
+    queryFn: () => api.revision(photo, wanted ?? 0),
+    enabled: wanted !== null,
     staleTime: Infinity,
   });
   return useMemo(() => {
@@ -334,7 +348,11 @@ function useSide(side: Side): Shown | null {
       const mesh = plainMesh(bench.recipe.photo.width, bench.recipe.photo.height, seen.mesh.columns, seen.mesh.rows);
       return { recipe: bench.recipe, mesh, map: seen.map_as_taken, frame: null, outline: edgeOf(mesh), madeFor: null, touchUps: {} };
     }
-    const [recipe, shown] = side === "now" ? [bench.recipe, seen] : [revision.data?.recipe, revision.data && unpacked(revision.data.evaluation, revision.data.recipe)];
-    return recipe && shown ? { recipe, mesh: shown.mesh, map: shown.map, frame: shown.frame, outline: shown.outline, madeFor: shown.made_for, touchUps: shown.touch_ups } : null;
-  }, [bench, seen, side, revision.data]);
+    if (side === "now") return shownOf(bench.recipe, seen);
+    return revision ? shownOf(revision.recipe, unpacked(revision.evaluation, revision.recipe)) : null;
+  }, [bench, seen, side, revision]);
 }
+
+const shownOf = (recipe: Recipe, { mesh, map, frame, outline, made_for, touch_ups }: Seen): Shown => ({
+  recipe, mesh, map, frame, outline, madeFor: made_for, touchUps: touch_ups,
+});

@@ -1,46 +1,79 @@
-import { Box, Flex, Grid } from "@chakra-ui/react";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { Flex } from "@chakra-ui/react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { api, type Photo, Problem } from "../api/client";
+import { usePhotos, useSheet } from "../api/photos";
 import { Brand } from "../parts/Brand";
 import { Notice } from "../parts/Notice";
 import { Touch } from "../parts/Touch";
-import { ImportCard } from "./ImportCard";
+import { Trouble } from "../parts/Trouble";
 import { useImports } from "./imports";
-import { PhotoCard } from "./PhotoCard";
-import { summary } from "./summary";
+import { PhotoGrid } from "./PhotoGrid";
 
 /** All imported photos as small pictures, each with its state; files can be dropped anywhere. */
 export function ContactSheet() {
-  const queries = useQueryClient();
-  const { data: photos, error } = useQuery({ queryKey: ["photos"], queryFn: api.photos });
-  const { running, add, dismiss } = useImports();
+  const { photos, known, error, more, put, drop, again, count } = usePhotos();
+  const sheet = useSheet();
+  const add = useImports((state) => state.add);
   const [over, setOver] = useState(false);
   const [removed, setRemoved] = useState<Photo | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
-  const refresh = () => queries.invalidateQueries({ queryKey: ["photos"] });
-  const bring = (files: Iterable<File> | null) => add([...(files ?? [])], () => void refresh());
+  const bring = (files: Iterable<File> | null) => add([...(files ?? [])], () => void again());
 
   useEffect(() => {
     document.title = "Contact sheet · Sequor";
   }, []);
 
-  const attempt = async (work: () => Promise<unknown>) => {
-    try {
-      await work();
-    } catch (problem) {
-      setTrouble(problem instanceof Problem ? problem.message : "That did not work; nothing was changed.");
-    }
-    await refresh();
-  };
+  const attempt = useCallback(
+    async (work: () => Promise<unknown>) => {
+      try {
+        await work();
+        void count();
+      } catch (problem) {
+        setTrouble(problem instanceof Problem ? problem.message : "That did not work; nothing was changed.");
+        await again();
+      }
+    },
+    // They are made anew with every drawing and always do the same.
+    [], // eslint-disable-line react-hooks/exhaustive-deps
+  );
 
-  const remove = (photo: Photo) =>
-    attempt(async () => {
-      await api.remove(photo);
-      setRemoved(photo);
-    });
+  const putBack = useCallback(
+    (photo: Photo) =>
+      void attempt(async () => {
+        await api.restore(photo.id);
+        setRemoved(null);
+        await again();
+      }),
+    [attempt], // eslint-disable-line react-hooks/exhaustive-deps
+  );
+
+  const actions = useMemo(
+    () => ({
+      rename: (photo: Photo, title: string) => void attempt(async () => put(await api.rename(photo, title))),
+      remove: (photo: Photo) =>
+        void attempt(async () => {
+          await api.remove(photo);
+          drop(photo.id);
+          setRemoved(photo);
+        }),
+      recover: (photo: Photo) => void attempt(async () => put(await api.recover(photo))),
+      unseen: () => void again(),
+    }),
+    [attempt], // eslint-disable-line react-hooks/exhaustive-deps
+  );
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const undoes = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !event.shiftKey;
+      if (!undoes || !removed || (event.target as Element).matches("input")) return;
+      event.preventDefault();
+      putBack(removed);
+    };
+    document.addEventListener("keydown", onKey);
+    return () => document.removeEventListener("keydown", onKey);
+  }, [removed, putBack]);
 
   return (
     <Flex
@@ -57,7 +90,7 @@ export function ContactSheet() {
         bring(event.dataTransfer.files);
       }}
     >
-      <Flex as="header" h="64px" flex="none" px="18px" align="center" justify="space-between" borderBottom="1px solid" borderColor="rule">
+      <Flex as="header" minH="4rem" flex="none" px="1.125rem" align="center" justify="space-between" gap="0.75rem" borderBottom="1px solid" borderColor="rule">
         <Brand>Contact sheet</Brand>
         <input
           ref={chooser}
@@ -73,53 +106,14 @@ export function ContactSheet() {
         />
         <Touch onClick={() => chooser.current?.click()}>Choose photos…</Touch>
       </Flex>
-      <Box as="main" flex="1" overflowY="auto" bg="surround" p="16px" aria-label="Contact sheet">
-        <Box as="h1" srOnly>
-          Contact sheet
-        </Box>
-        <Grid as="ul" templateColumns="repeat(auto-fill, minmax(286px, 1fr))" gap="14px" m={0} p={0}>
-          {photos?.map((photo) => (
-            <PhotoCard
-              key={photo.id}
-              photo={photo}
-              onRename={(title) => void attempt(() => api.rename(photo, title))}
-              onRemove={() => void remove(photo)}
-              onUnseen={() => void refresh()}
-              onRecover={() => void attempt(() => api.recover(photo))}
-            />
-          ))}
-          {running.map((one) => (
-            <ImportCard key={one.key} one={one} onDismiss={() => dismiss(one.key)} />
-          ))}
-          <Flex
-            as="li"
-            listStyleType="none"
-            h="212px"
-            direction="column"
-            align="center"
-            justify="center"
-            gap="6px"
-            border="2px dashed"
-            borderColor={over ? "ink" : "#5a5a5a"}
-            bg={over ? "paper" : undefined}
-            borderRadius="4px"
-          >
-            <Box fontWeight={700}>Drop photos here</Box>
-            <Box>JPEG or 8-bit PNG, or choose them above</Box>
-          </Flex>
-        </Grid>
-      </Box>
-      <Flex as="footer" h="40px" flex="none" px="16px" align="center" bg="touch" borderTop="1px solid" borderColor="rule">
-        <span role="status">{error ? error.message : photos ? summary(photos) : "Reading the contact sheet …"}</span>
+      <Trouble what="contact sheet">
+        <PhotoGrid photos={photos} known={known} more={more} actions={actions} over={over} />
+      </Trouble>
+      <Flex as="footer" minH="2.5rem" flex="none" px="1rem" align="center" bg="touch" borderTop="1px solid" borderColor="rule">
+        <span role="status">{error ? error.message : (sheet.data?.words ?? "Reading the contact sheet …")}</span>
       </Flex>
       {removed && (
-        <Notice
-          action="Undo"
-          onAction={() => {
-            setRemoved(null);
-            void attempt(() => api.restore(removed.id));
-          }}
-        >
+        <Notice action="Undo" onAction={() => putBack(removed)}>
           {removed.title} was removed from the contact sheet.
         </Notice>
       )}

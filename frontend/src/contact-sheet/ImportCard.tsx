@@ -1,15 +1,17 @@
 import { Box, Flex } from "@chakra-ui/react";
 
 import { Touch } from "../parts/Touch";
-import type { Import } from "./imports";
+import { useImports } from "./imports";
 
 /** A file on its way in, or refused with the reason. */
-export function ImportCard({ one, onDismiss }: { one: Import; onDismiss: () => void }) {
+export function ImportCard({ of }: { of: number }) {
+  const one = useImports((state) => state.running[of]);
+  const dismiss = useImports((state) => state.dismiss);
+  if (!one) return null;
   return (
     <Flex
       as="li"
       listStyleType="none"
-     
       minH="212px"
       direction="column"
       align="center"
@@ -17,7 +19,7 @@ export function ImportCard({ one, onDismiss }: { one: Import; onDismiss: () => v
       gap="8px"
       p="16px"
       border="2px solid"
-      borderColor="#5a5a5a"
+      borderColor="faint"
       borderRadius="4px"
       bg={one.error ? "paper" : undefined}
       textAlign="center"
@@ -28,7 +30,7 @@ export function ImportCard({ one, onDismiss }: { one: Import; onDismiss: () => v
       {one.error ? (
         <>
           <Box role="alert">{one.error}</Box>
-          <Touch onClick={onDismiss}>Understood</Touch>
+          <Touch onClick={() => dismiss(of)}>Understood</Touch>
         </>
       ) : (
         <>

@@ -1,31 +1,46 @@
 import { Box, Flex, Input, Link } from "@chakra-ui/react";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import type { Photo } from "../api/client";
 import { goTo } from "../parts/path";
 import { Touch } from "../parts/Touch";
 import { StateMark, stateColour } from "./StateMark";
 
+/** What can be done to a photo of the sheet. */
+export interface CardActions {
+  rename: (photo: Photo, title: string) => void;
+  remove: (photo: Photo) => void;
+  recover: (photo: Photo) => void;
+  /** Its small picture could not be shown: what its card tells may have changed. */
+  unseen: () => void;
+}
+
 interface Props {
   photo: Photo;
-  onRename: (title: string) => void;
-  onRemove: () => void;
-  /** Its small picture could not be shown: what its card tells may have changed. */
-  onUnseen: () => void;
-  onRecover: () => void;
+  actions: CardActions;
 }
 
 /** A small picture as it is framed now, its title, and its state in words. */
-export function PhotoCard({ photo, onRename, onRemove, onUnseen, onRecover }: Props) {
+export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
   const [title, setTitle] = useState<string | null>(null);
   const keep = () => {
     const wanted = title?.trim();
-    if (wanted && wanted !== photo.title) onRename(wanted);
+    if (wanted && wanted !== photo.title) actions.rename(photo, wanted);
     setTitle(null);
   };
   const address = `/photos/${photo.id}`;
   return (
-    <Box as="li" listStyleType="none">
+    <Box
+      as="li"
+      listStyleType="none"
+      minW={0}
+      data-photo={photo.id}
+      onKeyDown={(event) => {
+        if ((event.key !== "Delete" && event.key !== "Backspace") || (event.target as Element).matches("input")) return;
+        event.preventDefault();
+        actions.remove(photo);
+      }}
+    >
       <Flex h="212px" align="flex-end" justify="center">
         {photo.revision === null ? (
           <Box bg="touch" p="12px" maxW="272px">
@@ -47,7 +62,9 @@ export function PhotoCard({ photo, onRename, onRemove, onUnseen, onRecover }: Pr
           <img
             src={`/api/photos/${photo.id}/thumbnail/${photo.revision}.jpg`}
             alt=""
-            onError={onUnseen}
+            loading="lazy"
+            decoding="async"
+            onError={actions.unseen}
             style={{ maxWidth: 272, maxHeight: 186, minWidth: 24, display: "block" }}
           />
         </Link>}
@@ -91,7 +108,7 @@ export function PhotoCard({ photo, onRename, onRemove, onUnseen, onRecover }: Pr
         {!photo.readable && photo.revision !== null && (
           <Box fontSize="12px" mt="2px">
             Nothing is lost: the original and all other states are kept.
-            <Touch mt="4px" w="100%" fontSize="13px" aria-label={`Go back to the last readable state of ${photo.title}`} onClick={onRecover}>
+            <Touch mt="4px" w="100%" fontSize="13px" aria-label={`Go back to the last readable state of ${photo.title}`} onClick={() => actions.recover(photo)}>
               Go back to the last readable state
             </Touch>
           </Box>
@@ -100,11 +117,11 @@ export function PhotoCard({ photo, onRename, onRemove, onUnseen, onRecover }: Pr
           <Touch flex="1" fontSize="13px" aria-label={`Edit title of ${photo.title}`} onClick={() => setTitle(photo.title)}>
             Edit title
           </Touch>
-          <Touch flex="1" fontSize="13px" aria-label={`Remove ${photo.title}`} onClick={onRemove}>
+          <Touch flex="1" fontSize="13px" aria-label={`Remove ${photo.title}`} onClick={() => actions.remove(photo)}>
             Remove
           </Touch>
         </Flex>
       </Box>
     </Box>
   );
-}
+});

@@ -14,18 +14,28 @@ export interface Import {
 }
 
 interface Imports {
-  running: Import[];
+  /** By their keys: what happens to one concerns its own card only. */
+  running: Record<number, Import>;
+  order: number[];
+  /** `done` is called once whenever a stack has ended, and now and then on the way. */
   add: (files: File[], done: () => void) => void;
   dismiss: (key: number) => void;
 }
 
 let next = 1;
 
+/** So many imports the list is asked for once. */
+const BATCH = 20;
+
 /** Imports that are under way, or were refused and not read yet. One bad file never stops the others. */
 export const useImports = create<Imports>((set) => {
   const change = (key: number, part: Partial<Import>) =>
-    set((state) => ({ running: state.running.map((one) => (one.key === key ? { ...one, ...part } : one)) }));
-  const dismiss = (key: number) => set((state) => ({ running: state.running.filter((one) => one.key !== key) }));
+    set(({ running }) => {
+      const one = running[key];
+      return one ? { running: { ...running, [key]: { ...one, ...part } } } : {};
+    });
+  const dismiss = (key: number) =>
+    set(({ running: { [key]: _gone, ...running }, order }) => ({ running, order: order.filter((one) => one !== key) }));
 
   async function bring(key: number, file: File, stopping: AbortController) {
     try {
@@ -43,7 +53,8 @@ export const useImports = create<Imports>((set) => {
   }
 
   return {
-    running: [],
+    running: {},
+    order: [],
     dismiss,
     add: (files, done) => {
       const waiting = files.map((file) => {
@@ -53,14 +64,19 @@ export const useImports = create<Imports>((set) => {
         const entry = { key, name: file.name, bytes: file.size, share: 0, words: "waiting", error: null, stop };
         return { entry, file, stopping };
       });
-      set((state) => ({ running: [...state.running, ...waiting.map(({ entry }) => entry)] }));
+      set(({ running, order }) => ({
+        running: { ...running, ...Object.fromEntries(waiting.map(({ entry }) => [entry.key, entry])) },
+        order: [...order, ...waiting.map(({ entry }) => entry.key)],
+      }));
       // Two at a time: the order stays, and a stack of large files does not fill the memory.
       const queue = [...waiting];
+      let told = 0;
       const work = async () => {
         for (let one = queue.shift(); one; one = queue.shift()) {
           if (one.stopping.signal.aborted) dismiss(one.entry.key);
           else await bring(one.entry.key, one.file, one.stopping);
-          done();
+          // A small stack shows each photo as it comes; a large one asks for the list once a batch.
+          if (queue.length < BATCH || ++told % BATCH === 0) done();
         }
       };
       void Promise.all([work(), work()]);

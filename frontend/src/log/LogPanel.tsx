@@ -1,13 +1,18 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useState } from "react";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 
 import { api, type Photo, type Revision, type Version } from "../api/client";
-import { changeBeside, keepPending, reset, returnTo, type StepName, useBench } from "../session/benchStore";
-import { useRevisions, useVersions, versionsKey } from "../api/useLog";
+import { useKnown, useSession } from "../session/useSession";
+import { useLog, useVersions, versionsKey } from "../api/queries";
 import { Touch } from "../parts/Touch";
 import { TypedForm } from "../parts/TypedForm";
-import { useChange } from "../parts/useChange";
+import { Refused } from "../parts/Refused";
+import { useChange } from "../api/useChange";
 import { Aside, Columns, Figure, Heading } from "../parts/Words";
+import type { StepName } from "../session/model";
+import type { Log } from "../api/queries";
+import type { Session } from "../session/session";
 
 const RESETS: { part: StepName | "all"; label: string }[] = [
   { part: "lens", label: "Lens" },
@@ -20,25 +25,23 @@ const RESETS: { part: StepName | "all"; label: string }[] = [
 
 /** Every state of the photo: those with a name, and one for each thing that was done. Nothing is ever dropped. */
 export function LogPanel() {
-  const photo = useBench((state) => state.bench?.photo.id);
-  const revisions = useRevisions();
-  const versions = useVersions();
-  if (photo === undefined) return null;
+  const { photo } = useSession();
+  const version = useKnown(({ bench }) => bench?.photo.version);
+  const session = useSession();
+  const versions = useVersions(photo);
+  const log = useLog(photo, version);
+  const scrolled = useRef<HTMLDivElement>(null);
   return (
-    <Box px="16px" py="12px" overflowY="auto" data-log>
+    <Box ref={scrolled} px="16px" py="12px" overflowY="auto" data-log>
       <Versions photo={photo} versions={versions} />
-      <Heading beside={`${revisions.length} in all`}>Log</Heading>
-      <Box as="ol" m={0} p={0} borderTop="1px solid" borderColor="rule">
-        {revisions
-          .map((one) => <Entry key={one.id} photo={photo} revision={one} versions={versions} />)
-          .reverse()}
-      </Box>
+      <Heading beside={`${log.total} in all`}>Log</Heading>
+      <Entries photo={photo} log={log} versions={versions} scrolled={scrolled} />
       <Heading beside="the log keeps what was">Reset</Heading>
       <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Reset">
         {RESETS.map(({ part, label }) => {
           const action = part === "all" ? "Reset all" : `Reset the step ${label}`;
           return (
-            <Touch key={part} aria-label={action} onClick={() => void reset(part, action)}>
+            <Touch key={part} aria-label={action} onClick={() => void session.reset(part)}>
               {label}
             </Touch>
           );
@@ -48,12 +51,66 @@ export function LogPanel() {
   );
 }
 
+const USUAL_HEIGHT = 76;
+
+interface EntriesProps {
+  photo: number;
+  log: Log;
+  versions: Version[];
+  scrolled: React.RefObject<HTMLDivElement | null>;
+}
+
+/** The entries that are in sight, however many there are; those before are read on the way down. */
+function Entries({ photo, log, versions, scrolled }: EntriesProps) {
+  const { revisions, total, more } = log;
+  const list = useRef<HTMLOListElement>(null);
+  const current = useKnown(({ bench }) => bench?.photo.revision);
+  // What stands above the list in the same box.
+  const [above, setAbove] = useState(0);
+  useLayoutEffect(() => setAbove(list.current?.offsetTop ?? 0), [versions.length]);
+  // It changes with every scroll, so what it gives cannot be kept from one drawing to the next.
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const window = useVirtualizer({
+    count: total,
+    getScrollElement: () => scrolled.current,
+    estimateSize: () => USUAL_HEIGHT,
+    getItemKey: (at) => total - at,
+    scrollMargin: above,
+    overscan: 4,
+  });
+  const shown = window.getVirtualItems();
+  const last = shown[shown.length - 1]?.index ?? 0;
+  useEffect(() => {
+    if (last >= revisions.length - 1) more();
+  }, [last, revisions.length, more]);
+  return (
+    <Box as="ol" ref={list} m={0} p={0} position="relative" borderTop="1px solid" borderColor="rule" style={{ height: window.getTotalSize() }}>
+      {shown.map(({ index, start, key }) => {
+        const revision = revisions[index];
+        return (
+          <li
+            key={key}
+            ref={window.measureElement}
+            data-index={index}
+            aria-current={revision?.id === current ? "true" : undefined}
+            aria-setsize={total}
+            aria-posinset={index + 1}
+            style={{ position: "absolute", insetInline: 0, top: 0, minHeight: USUAL_HEIGHT, listStyleType: "none", transform: `translateY(${start - above}px)` }}
+          >
+            {revision ? <Entry photo={photo} revision={revision} current={revision.id === current} versions={versions} /> : <Aside>Reading …</Aside>}
+          </li>
+        );
+      })}
+    </Box>
+  );
+}
+
 const small = { px: "6px", fontSize: "13px" };
 
 /** Look at a state on the stage, flicked against what is true now; nothing is left. */
-function look(revision: number) {
-  void keepPending();
-  useBench.setState({ comparison: { way: "flick", left: revision, right: "now", flipped: true } });
+function look(session: Session, revision: number) {
+  void session.keepPending();
+  session.desk.setState({ comparison: { way: "flick", left: revision, right: "now", flipped: true } });
 }
 
 const TIME = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
@@ -74,14 +131,16 @@ function SmallPicture({ photo, revision }: { photo: number; revision: number }) 
 interface EntryProps {
   photo: number;
   revision: Revision;
+  current: boolean;
   versions: Version[];
 }
 
-function Entry({ photo, revision, versions }: EntryProps) {
+function Entry({ photo, revision, current, versions }: EntryProps) {
+  const session = useSession();
   const { number } = revision;
   const names = versions.filter((one) => one.revision === revision.id).map(({ name }) => name);
   return (
-    <Flex as="li" listStyleType="none" gap="8px" py="6px" borderBottom="1px solid" borderColor="rule" aria-current={revision.current ? "true" : undefined} bg={revision.current ? "touch" : undefined}>
+    <Flex gap="8px" py="6px" borderBottom="1px solid" borderColor="rule" bg={current ? "touch" : undefined}>
       <SmallPicture photo={photo} revision={revision.id} />
       <Box flex="1" minW={0}>
         <Box lineHeight={1.25} overflowWrap="anywhere">
@@ -90,14 +149,14 @@ function Entry({ photo, revision, versions }: EntryProps) {
         </Box>
         <Flex align="center" justify="space-between" gap="6px" wrap="wrap">
           <Box color="second" fontSize="12px">
-            {revision.current ? "now" : TIME.format(new Date(revision.at))}
+            {current ? "now" : TIME.format(new Date(revision.at))}
           </Box>
-          {!revision.current && (
+          {!current && (
             <Flex gap="6px">
-              <Touch {...small} aria-label={`Look at ${number}, ${revision.action}`} onClick={() => look(revision.id)}>
+              <Touch {...small} aria-label={`Look at ${number}, ${revision.action}`} onClick={() => look(session, revision.id)}>
                 Look
               </Touch>
-              <Touch {...small} aria-label={`Return to ${number}, ${revision.action}`} onClick={() => void returnTo(revision.id)}>
+              <Touch {...small} aria-label={`Return to ${number}, ${revision.action}`} onClick={() => void session.returnTo(revision.id)}>
                 Return
               </Touch>
             </Flex>
@@ -110,11 +169,12 @@ function Entry({ photo, revision, versions }: EntryProps) {
 
 /** Named states beside each other: kept, looked at, returned to, brought up to now, removed. */
 function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
+  const session = useSession();
   const { change, refused } = useChange(versionsKey(photo));
   const [removed, setRemoved] = useState<Version | null>(null);
-  const now = useBench((state) => state.bench?.photo.revision);
+  const now = useKnown((state) => state.bench?.photo.revision);
   // What is true now is what the page shows: what is still on its way is kept first.
-  const settled = (work: (photo: Photo) => Promise<{ version: number }>) => change(() => changeBeside(work));
+  const settled = (work: (photo: Photo) => Promise<{ version: number }>) => change(() => session.changeBeside(work));
   const keepAs = async (name: string) => name && (await settled((of) => api.keepVersion(of, name))) && "used up";
   return (
     <>
@@ -122,7 +182,7 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
         Versions
       </Heading>
       <TypedForm label="Name for what is true now" placeholder="square for the wall" take="Keep version" most={80} needed onTake={keepAs} />
-      {refused}
+      <Refused words={refused} />
       {removed && (
         <Flex role="status" mt="6px" justify="space-between" align="center" gap="8px" fontSize="13px">
           <span>Removed “{removed.name}”.</span>
@@ -146,10 +206,10 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
               </Box>
             </Flex>
             <Columns mt="6px" gridTemplateColumns="repeat(4, auto)">
-              <Touch aria-label={`Look at ${one.name}`} onClick={() => look(one.revision)}>
+              <Touch aria-label={`Look at ${one.name}`} onClick={() => look(session, one.revision)}>
                 Look
               </Touch>
-              <Touch aria-label={`Return to ${one.name}`} disabled={one.revision === now} onClick={() => void returnTo(one.revision)}>
+              <Touch aria-label={`Return to ${one.name}`} disabled={one.revision === now} onClick={() => void session.returnTo(one.revision)}>
                 Return
               </Touch>
               <Touch aria-label={`Hold now in ${one.name}`} disabled={one.revision === now} onClick={() => void settled((of) => api.bringUp(of, one.id))}>

@@ -39,14 +39,22 @@ describe("the vernier", () => {
     expect(onLetGo).toHaveBeenLastCalledWith(2);
     type("0,5°");
     expect(onLetGo).toHaveBeenLastCalledWith(-0.5);
+  });
+
+  it("says what is wrong with a number beyond its range, and keeps what was typed", () => {
+    const { onLetGo } = show(1);
     type("80");
-    expect(onLetGo).toHaveBeenLastCalledWith(-45);
+    expect(onLetGo).not.toHaveBeenCalled();
+    expect(screen.getByRole("alert").textContent).toBe("Roll: a number up to 45°");
+    expect(screen.getByLabelText<HTMLInputElement>("Roll in degrees").value).toBe("80");
   });
 
   it("does nothing with what is no number", () => {
     const { onLetGo } = show(1);
     type("a little");
+    expect(screen.getByRole("alert")).toBeDefined();
     type("");
+    expect(screen.queryByRole("alert")).toBeNull();
     expect(onLetGo).not.toHaveBeenCalled();
   });
 

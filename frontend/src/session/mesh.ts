@@ -78,12 +78,18 @@ export function toPhoto(mesh: Mesh, target: Point): Point {
 /** A mesh on the way from one to another: share 0 is `from`, 1 is `to`. */
 export function between(from: Mesh, to: Mesh, share: number): Mesh {
   if (share >= 1 || from.vertices.length !== to.vertices.length || from.width !== to.width) return to;
-  const vertices = new Float32Array(to.vertices.length);
+  return along(from, to, share);
+}
+
+/** A mesh on the line through two others of one grid, also beyond them: share 0 is `from`, 1 is `to`. */
+export function along(from: Mesh, to: Mesh, share: number): Mesh {
+  const [a, b] = [from.vertices, to.vertices];
+  const vertices = new Float32Array(b.length);
   for (let at = 0; at < vertices.length; at += 3) {
-    const [wa, wb] = [from.vertices[at + 2] ?? 1, to.vertices[at + 2] ?? 1];
-    for (const k of [0, 1]) {
-      const [a, b] = [(from.vertices[at + k] ?? 0) / wa, (to.vertices[at + k] ?? 0) / wb];
-      vertices[at + k] = a + (b - a) * share;
+    const [wa, wb] = [a[at + 2] ?? 1, b[at + 2] ?? 1];
+    for (let k = at; k < at + 2; k++) {
+      const [one, other] = [(a[k] ?? 0) / wa, (b[k] ?? 0) / wb];
+      vertices[k] = one + (other - one) * share;
     }
     vertices[at + 2] = 1;
   }
@@ -94,8 +100,8 @@ export function between(from: Mesh, to: Mesh, share: number): Mesh {
 export function edgeOf({ vertices, columns, rows }: Mesh): Point[] {
   const at = (i: number, j: number): Point => {
     const first = (i * (columns + 1) + j) * 3;
-    const w = vertices[first + 2]!;
-    return [vertices[first]! / w, vertices[first + 1]! / w];
+    const w = vertices[first + 2] ?? 1;
+    return [(vertices[first] ?? 0) / w, (vertices[first + 1] ?? 0) / w];
   };
   const edge: Point[] = [];
   for (let j = 0; j < columns; j++) edge.push(at(0, j));

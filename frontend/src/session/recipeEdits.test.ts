@@ -26,7 +26,6 @@ import {
   withPoint,
   withPrint,
   withReferences,
-  withReset,
 } from "./recipeEdits";
 
 const RECIPE = {
@@ -179,38 +178,5 @@ describe("a paper taken away", () => {
     expect(withPrint(wanted, null)).toMatchObject({ frame: { print: null }, export: { size: null } });
     const typed = { ...wanted, export: { ...FRAMED.export, size: [600, 400] as [number, number] } };
     expect(withPrint(typed, null).export.size).toEqual([600, 400]);
-  });
-});
-
-describe("a reset", () => {
-  const straight = { ...newReference(FRAMED, "straight", [[0, 0], [5, 1], [9, 0]], 1, "1"), id: "s" };
-  const level = { ...newReference(FRAMED, "level", [[0, 0], [90, 3]], 1, "1"), id: "l" };
-  const worked = {
-    ...withLensFromStraight(withReferences(FRAMED, [straight, level]), true),
-    frame: { ...FRAME, ratio: "1:1", rect: [1, 2, 30, 30], print: { paper: [6, 4] } },
-    export: { format: "png", quality: 95, size: "print" },
-  } as unknown as Recipe;
-
-  it("of the lines keeps what the lens is told by", () => {
-    const after = withReset(worked, FRAMED, "lines");
-    expect(after.references.map(({ id }) => id)).toEqual(["s"]);
-    expect(after.correction.free).toEqual(["roll", "k1", "k2"]);
-    expect(after.frame).toEqual(worked.frame);
-  });
-
-  it("of the frame takes its print's size along", () => {
-    const after = withReset(worked, FRAMED, "frame");
-    expect(after.frame).toEqual(FRAME);
-    expect(after.export).toEqual({ format: "png", quality: 95, size: null });
-    expect(after.references).toHaveLength(2);
-  });
-
-  it("of lens and export leaves the rest", () => {
-    expect(withReset(worked, FRAMED, "lens")).toMatchObject({ lens: { source: "none" }, references: [{ id: "s" }, { id: "l" }] });
-    expect(withReset(worked, FRAMED, "export")).toMatchObject({ export: FRAMED.export, frame: { ratio: "1:1" } });
-  });
-
-  it("of all is the photo as it was imported", () => {
-    expect(withReset(worked, FRAMED, "all")).toEqual(FRAMED);
   });
 });

@@ -1,6 +1,7 @@
+import { around } from "./around";
 import type { AngleName, Kind, Lens, Patch, Print, Recipe, Reference, Take } from "../api/client";
 import { cornerPatches } from "./areas";
-import type { LayKind, StepName } from "./benchStore";
+import type { LayKind } from "./model";
 import type { Point } from "./mesh";
 
 /** How far each angle goes, by the hand and on its vernier, in degrees. */
@@ -51,20 +52,20 @@ export function dragged(kind: LayKind, from: Point, to: Point): Point[] {
 
 /** Four corners clockwise from the top left one, in whatever order they were laid. */
 export function clockwise(corners: readonly Point[]): Point[] {
-  const middle = [0, 1].map((k) => corners.reduce((sum, corner) => sum + corner[k as 0 | 1], 0) / corners.length);
-  const around = [...corners].sort(
-    (a, b) => Math.atan2(a[1] - middle[1]!, a[0] - middle[0]!) - Math.atan2(b[1] - middle[1]!, b[0] - middle[0]!),
-  );
-  const first = around.reduce((best, corner, at) => (corner[0] + corner[1] < around[best]![0] + around[best]![1] ? at : best), 0);
-  return [...around.slice(first), ...around.slice(0, first)];
+  const mean = (k: 0 | 1) => corners.reduce((sum, corner) => sum + corner[k], 0) / corners.length;
+  const [x, y] = [mean(0), mean(1)];
+  const sorted = [...corners].sort((a, b) => Math.atan2(a[1] - y, a[0] - x) - Math.atan2(b[1] - y, b[0] - x));
+  const least = Math.min(...sorted.map(([a, b]) => a + b));
+  const first = sorted.findIndex(([a, b]) => a + b === least);
+  return [...sorted.slice(first), ...sorted.slice(0, first)];
 }
 
 /** Whether a rectangle's corners turn right at each of them, so that the core can take it. */
 export function holdsTogether(line: Reference): boolean {
   const { points } = line;
-  if (line.kind !== "rectangle") return points.some(([x, y]) => x !== points[0]![0] || y !== points[0]![1]);
+  if (line.kind !== "rectangle") return points.some(([x, y]) => x !== around(points, 0)[0] || y !== around(points, 0)[1]);
   return points.every(([x, y], at) => {
-    const [before, after] = [points[(at + 3) % 4]!, points[(at + 1) % 4]!];
+    const [before, after] = [around(points, at - 1), around(points, at + 1)];
     return (x - before[0]) * (after[1] - y) - (y - before[1]) * (after[0] - x) > 0;
   });
 }
@@ -135,24 +136,27 @@ export function movedLine(line: Reference, part: number | "all", dx: number, dy:
 
 /** The line as another kind, with as many points as that one needs. */
 export function asKind(line: Reference, kind: Kind, group: string): Reference {
-  const first = line.points[0]!;
-  const last = line.points[line.points.length - 1]!;
-  const opposite = line.kind === "rectangle" ? line.points[2]! : last;
+  const [first, last] = [around(line.points, 0), around(line.points, -1)];
+  const opposite = line.kind === "rectangle" ? around(line.points, 2) : last;
   const across: Point = [opposite[0] === first[0] ? first[0] + 40 : opposite[0], opposite[1] === first[1] ? first[1] + 40 : opposite[1]];
   let points: readonly Point[] = line.points;
   if (kind === "rectangle") points = line.points.length === 4 ? clockwise(line.points) : clockwise(dragged(kind, first, across));
   else if (kind === "straight") points = line.points.length > 2 && line.kind !== "rectangle" ? line.points : dragged(kind, first, opposite);
-  else if (line.points.length > 2) points = [first, line.kind === "rectangle" ? line.points[1]! : last];
+  else if (line.points.length > 2) points = [first, line.kind === "rectangle" ? around(line.points, 1) : last];
   const plain = points.length === line.points.length ? line : withoutNote(line);
   return { ...plain, kind, points: points.map(round), group: kind === "receding" ? (line.group ?? group) : null, shape: kind === "rectangle" ? line.shape : null };
 }
 
 /** A straight thing with one point more, in the middle of its longest part. */
 export function withPoint(line: Reference): Reference {
-  const gap = (at: number) => Math.hypot(line.points[at + 1]![0] - line.points[at]![0], line.points[at + 1]![1] - line.points[at]![1]);
+  const ends = (at: number) => [around(line.points, at), around(line.points, at + 1)] as const;
+  const gap = (at: number) => {
+    const [[ax, ay], [bx, by]] = ends(at);
+    return Math.hypot(bx - ax, by - ay);
+  };
   let longest = 0;
   for (let at = 1; at < line.points.length - 1; at++) if (gap(at) > gap(longest)) longest = at;
-  const [a, b] = [line.points[longest]!, line.points[longest + 1]!];
+  const [a, b] = ends(longest);
   const points = [...line.points];
   points.splice(longest + 1, 0, round([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]));
   return { ...line, points };
@@ -243,7 +247,7 @@ export function withPrint(recipe: Recipe, print: Print | null): Recipe {
 export function withTake(recipe: Recipe, take: Take, madeFor: string, part: string | null): Recipe {
   const chosen = take.parts
     .filter((one) => part === null || one.part === part)
-    .map((one): Patch => ({ sha256: one.sha256!, part: one.part, box: one.box, seed: take.seed, made_for: madeFor }));
+    .flatMap(({ sha256, part, box }): Patch[] => (sha256 ? [{ sha256, part, box, seed: take.seed, made_for: madeFor }] : []));
   const corners = cornerPatches(recipe);
   const others = recipe.edges.patches.filter((one) => (part === null ? !corners.includes(one) : one.part !== part));
   return { ...recipe, edges: { ...recipe.edges, seed: part === null ? take.seed : recipe.edges.seed, patches: [...others, ...chosen] } };
@@ -251,23 +255,6 @@ export function withTake(recipe: Recipe, take: Take, madeFor: string, part: stri
 
 /** The take that a part of the empty area shows. */
 export const seedFor = (recipe: Recipe, part: string): number => recipe.edges.patches.find((one) => one.part === part)?.seed ?? recipe.edges.seed;
-
-/** The recipe with one step, or all of them, as they were when the photo was imported (`first`). */
-export function withReset(recipe: Recipe, first: Recipe, part: StepName | "all"): Recipe {
-  if (part === "lens") return withoutLens(recipe);
-  if (part === "frame") return withPrint({ ...recipe, frame: first.frame }, first.frame.print);
-  if (part === "export") return { ...recipe, export: first.export };
-  if (part === "edges") return { ...recipe, edges: first.edges, frame: recipe.frame.allow_empty ? { ...recipe.frame, rect: null, allow_empty: false } : recipe.frame };
-  // What the lens is told by straight things belongs to its own step.
-  const lensFrom = part === "lines" && recipe.lens.source === "straight";
-  const lensTerms = lensFrom ? recipe.correction.free.filter((name) => name === "k1" || name === "k2") : [];
-  const lines = {
-    ...recipe,
-    references: lensFrom ? recipe.references.filter(({ kind }) => kind === "straight") : [],
-    correction: { ...first.correction, free: [...first.correction.free, ...lensTerms] },
-  };
-  return part === "lines" ? lines : { ...lines, lens: first.lens, frame: first.frame, edges: first.edges, export: first.export };
-}
 
 function round([x, y]: Point): [number, number] {
   return [Math.round(x * 100) / 100, Math.round(y * 100) / 100];

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import { api, type Bench, type Photo, Problem, type Recipe } from "../api/client";
-import { closeBench, keep, keepChoice, keepSoon, openBench, openSession, returnTo, step, useBench } from "./benchStore";
+import { closeSession, newSession, openSession, useUnkept } from "./open";
+import type { Session } from "./session";
 
 /** A server for some photos that answers each request when it is told to. */
 class Held {
@@ -40,6 +41,15 @@ class Held {
 }
 
 let held: Held;
+let open: Session | null = null;
+
+/** Open a photo as the page does: the one before is left. */
+function go(photo: number): Session {
+  if (open) void closeSession(open);
+  open = newSession(photo);
+  void openSession(open);
+  return open;
+}
 
 beforeEach(() => {
   held = new Held();
@@ -54,8 +64,9 @@ beforeEach(() => {
 
 afterEach(async () => {
   await held.settle();
-  void closeBench();
-  useBench.setState({ notice: null, unkept: null });
+  if (open) void closeSession(open);
+  open = null;
+  useUnkept.setState({ words: null });
   vi.restoreAllMocks();
 });
 
@@ -63,69 +74,83 @@ const mark = (recipe: Recipe): Recipe => ({ ...recipe });
 
 describe("the session of a photo", () => {
   it("does not let a late answer of one photo draw another", async () => {
-    void openBench(1);
-    void openBench(2);
+    const one = go(1);
+    const two = go(2);
     // The answer for 2 comes first, that for 1 last.
     await held.settle((waiting) => waiting - 1);
-    expect(useBench.getState().bench?.photo.id).toBe(2);
-    expect(useBench.getState().seen?.map).toContain("2 ");
+    expect(two.known.getState().bench?.photo.id).toBe(2);
+    expect(two.known.getState().seen?.map).toContain("2 ");
+    expect(one.known.getState().bench).toBeNull();
   });
 
   it("finishes the queue of the photo that is left, in that photo", async () => {
-    void openBench(1);
+    const one = go(1);
     await held.settle();
-    void keep(mark, "a");
-    void keep(mark, "b");
-    void step("undo");
-    void returnTo(0);
-    void openBench(2);
-    void keep(mark, "too early for 2");
+    void one.keep(mark, "a");
+    void one.keep(mark, "b");
+    void one.step("undo");
+    void one.returnTo(0);
+    const two = go(2);
+    void two.keep(mark, "too early for 2");
     await held.settle((waiting) => waiting - 1);
     expect(held.stored).toEqual({ 1: ["a", "b", "undo", "to 0"], 2: [] });
-    expect(useBench.getState()).toMatchObject({ kept: null, draft: null, unkept: null });
-    void keep(mark, "c");
+    expect(two.known.getState()).toMatchObject({ kept: null, draft: null });
+    expect(useUnkept.getState().words).toBeNull();
+    void two.keep(mark, "c");
     await held.settle();
     expect(held.stored[2]).toEqual(["c"]);
   });
 
   it("keeps what the keys did a moment before the photo was left", async () => {
-    void openBench(1);
+    const one = go(1);
     await held.settle();
-    keepSoon(mark, "nudged", true);
-    void openBench(2);
+    one.keepSoon(mark, "nudged", true);
+    go(2);
     await held.settle();
     expect(held.stored).toEqual({ 1: ["nudged"], 2: [] });
   });
 
   it("says what was not kept of a photo that was left", async () => {
-    void openBench(1);
+    const one = go(1);
     await held.settle();
-    void keep(mark, "a");
+    void one.keep(mark, "a");
     held.stored[1]!.push("from another window");
-    void openBench(2);
+    const two = go(2);
     await held.settle();
-    expect(useBench.getState().unkept).toMatch(/The last action on “Photo 1” was not kept.*another window/);
-    expect(useBench.getState()).toMatchObject({ notice: null, stale: false });
-    expect(useBench.getState().bench?.photo.id).toBe(2);
+    expect(useUnkept.getState().words).toMatch(/The last action on “Photo 1” was not kept.*another window/);
+    expect(two.known.getState()).toMatchObject({ notice: null, stale: false });
+    expect(two.known.getState().bench?.photo.id).toBe(2);
+  });
+
+  it("shows the newest, and says so, when the photo was changed elsewhere", async () => {
+    const one = go(1);
+    await held.settle();
+    held.stored[1]!.push("from another window");
+    void one.catchUp();
+    await held.settle();
+    expect(one.known.getState().notice).toMatch(/changed in another window.*newest/);
+    void one.keep(mark, "on top of it");
+    await held.settle();
+    expect(held.stored[1]).toEqual(["from another window", "on top of it"]);
   });
 
   it("does not make an action wait for the offers", async () => {
-    void openBench(1);
+    const one = go(1);
     // The bench is answered; the offers of it are held back from then on.
     await held.settle((waiting) => waiting - 1);
     const offers = vi.spyOn(api, "evaluate").mockImplementation(() => new Promise(() => undefined));
-    void keep(mark, "a");
-    void keep(mark, "b");
+    void one.keep(mark, "a");
+    void one.keep(mark, "b");
     await held.settle();
     expect(held.stored[1]).toEqual(["a", "b"]);
     expect(offers).toHaveBeenCalled();
   });
 
   it("takes an offer in the photo it was made for", async () => {
-    void openBench(1);
+    const one = go(1);
     await held.settle();
-    void keepChoice((seen) => (seen.map.startsWith("1 ") || seen.map === "" ? ({} as Recipe) : undefined), "offer of 1");
-    void openBench(2);
+    void one.keepChoice((seen) => (seen.map.startsWith("1 ") || seen.map === "" ? ({} as Recipe) : undefined), "offer of 1");
+    go(2);
     await held.settle();
     expect(held.stored).toEqual({ 1: ["offer of 1"], 2: [] });
   });
@@ -139,20 +164,20 @@ describe("the session of a photo", () => {
         return Math.floor((state / 2147483648) * below);
       };
       const wanted: Record<number, string[]> = { 1: [], 2: [] };
-      void openBench(1);
+      let now = go(1);
       await held.settle(random);
       for (let n = 0; n < 12; n++) {
-        const { photo, bench } = openSession();
-        if (random(3) === 0) void openBench(photo === 1 ? 2 : 1);
-        else if (bench) {
-          wanted[photo]!.push(`${n}`);
-          void keep(mark, `${n}`);
+        if (random(3) === 0) now = go(now.photo === 1 ? 2 : 1);
+        else if (now.known.getState().bench) {
+          wanted[now.photo]!.push(`${n}`);
+          void now.keep(mark, `${n}`);
         }
         if (random(2)) await held.settle(random);
       }
-      void openBench(2);
+      now = go(2);
       await held.settle(random);
       expect(held.stored, `seed ${seed}`).toEqual(wanted);
+      expect(now.known.getState().bench?.photo.version, `seed ${seed}`).toBe(wanted[2]!.length);
     }
   });
 });

@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 
 import type { Recipe, Take, Takes } from "../api/client";
-import { seedFor, withReset, withTake } from "./recipeEdits";
-import { fills, laidParts, listedParts, sharpestAt, unfinished, wantedSeeds } from "./takes";
+import { unfinished } from "../api/queries";
+import { seedFor, withTake } from "./recipeEdits";
+import { fills, laidParts, listedParts, sharpestAt, wantedSeeds } from "./takes";
 
 const HERE = "a".repeat(64);
 const PARTS = ["top left corner", "bottom right corner"];
@@ -33,13 +34,6 @@ describe("takes in a recipe", () => {
     expect(PARTS.map((part) => seedFor(mixed, part))).toEqual([2, 3]);
     expect(wantedSeeds(mixed)).toEqual([2, 3]);
     expect(RECIPE.edges.patches).toEqual([]);
-  });
-
-  it("go with a reset of the step, and the frame becomes the largest again", () => {
-    const first = { edges: { mode: "trim", seed: 1, colour: null, patches: [] } } as unknown as Recipe;
-    const reset = withReset(withTake(RECIPE, take(2, "done"), HERE, null), first, "edges");
-    expect(reset.edges).toEqual(first.edges);
-    expect(reset.frame).toMatchObject({ rect: null, allow_empty: false });
   });
 });
 

@@ -1,17 +1,17 @@
-import { Bench } from "./Bench";
-import { useBench } from "../session/benchStore";
-import { ContactSheet } from "../contact-sheet/ContactSheet";
 import { Notice } from "../parts/Notice";
 import { usePath } from "../parts/path";
+import { ContactSheet } from "../contact-sheet/ContactSheet";
+import { useUnkept } from "../session/open";
+import { Bench } from "./Bench";
 
 export function App() {
   const photo = /^\/photos\/(\d+)$/.exec(usePath());
-  const unkept = useBench((state) => state.unkept);
+  const unkept = useUnkept((state) => state.words);
   return (
     <>
       {photo ? <Bench key={photo[1]} photoId={Number(photo[1])} /> : <ContactSheet />}
       {unkept && (
-        <Notice action="Understood" onAction={() => useBench.setState({ unkept: null })}>
+        <Notice action="Understood" onAction={() => useUnkept.setState({ words: null })}>
           {unkept}
         </Notice>
       )}

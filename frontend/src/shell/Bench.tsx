@@ -1,74 +1,134 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { type ReactElement, useCallback, useEffect, useState } from "react";
+import { lazy, type ReactElement, Suspense, useEffect, useMemo, useState } from "react";
+import { useStore } from "zustand";
 
+import { useNeighbours } from "../api/photos";
 import { Notice } from "../parts/Notice";
-import { EdgesStep } from "../steps/edges/EdgesStep";
-import { ExportStep } from "../steps/export/ExportStep";
-import { FrameStep } from "../steps/frame/FrameStep";
-import { LensStep } from "../steps/lens/LensStep";
-import { LinesStep } from "../steps/lines/LinesStep";
-import { Compare } from "../compare/Compare";
-import { LogPanel } from "../log/LogPanel";
-import { closeBench, openBench, type StepName, useBench } from "../session/benchStore";
-import { Finding } from "./Finding";
-import { KeysPanel } from "./KeysPanel";
-import { Offers } from "./Offers";
-import { Route } from "./Route";
+import { goTo } from "../parts/path";
+import { Trouble } from "../parts/Trouble";
+import { goToStep, stopComparing } from "../session/desk";
+import type { StepName } from "../session/model";
+import { closeSession, newSession, openSession } from "../session/open";
+import type { Session } from "../session/session";
+import { SessionContext, useDesk, useKnown, useSession } from "../session/useSession";
 import { Stage } from "../stage/Stage";
-import { useTakes } from "../session/takes";
-import { useTouchUps } from "../session/touchUps";
+import { useListedTakes } from "../stage/takes/useTakes";
+import { useMadeTouchUps } from "../stage/takes/useTouchUps";
+import { LinesStep } from "../steps/lines/LinesStep";
+import { Offers } from "../steps/lines/Offers";
+import { Finding } from "./Finding";
+import { useKeys } from "./keys";
+import { KeysPanel } from "./KeysPanel";
+import { Route } from "./Route";
+
+// A photo opens at Lines; what else may be needed comes when it is.
+const LensStep = lazy(() => import("../steps/lens/LensStep").then(({ LensStep }) => ({ default: LensStep })));
+const FrameStep = lazy(() => import("../steps/frame/FrameStep").then(({ FrameStep }) => ({ default: FrameStep })));
+const EdgesStep = lazy(() => import("../steps/edges/EdgesStep").then(({ EdgesStep }) => ({ default: EdgesStep })));
+const ExportStep = lazy(() => import("../steps/export/ExportStep").then(({ ExportStep }) => ({ default: ExportStep })));
+const LogPanel = lazy(() => import("../log/LogPanel").then(({ LogPanel }) => ({ default: LogPanel })));
+const Compare = lazy(() => import("../compare/Compare").then(({ Compare }) => ({ default: Compare })));
 
 const PAGES: Record<StepName, ReactElement> = { lens: <LensStep />, lines: <LinesStep />, frame: <FrameStep />, edges: <EdgesStep />, export: <ExportStep /> };
 
-const NARROW = "@media (max-width: 899px)";
+const NARROW = "@media (max-width: 56.24em)";
 
-/** The screen where one photo is worked on: route, stage, field book, finding. */
+/** The screen where one photo is worked on: made on opening it, closed on leaving. */
 export function Bench({ photoId }: { photoId: number }) {
-  const bench = useBench((state) => state.bench);
-  const step = useBench((state) => state.step);
-  const log = useBench((state) => state.log);
-  const comparing = useBench((state) => state.comparison !== null);
-  const notice = useBench((state) => state.notice);
-  const stale = useBench((state) => state.stale);
-  const [keys, setKeys] = useState(false);
+  const [session] = useState(() => newSession(photoId));
   const queries = useQueryClient();
-  const toggleKeys = useCallback(() => setKeys((open) => !open), []);
 
   useEffect(() => {
-    void openBench(photoId);
-    const listAnew = () => void queries.invalidateQueries({ queryKey: ["photos"] });
+    void openSession(session);
     return () => {
+      const listAnew = () => void queries.invalidateQueries({ queryKey: ["photos"] });
       listAnew();
-      void closeBench().then(listAnew);
+      void closeSession(session).then(listAnew);
     };
-  }, [photoId, queries]);
+  }, [session, queries]);
 
-  useTakes();
-  useTouchUps();
+  return (
+    <SessionContext value={session}>
+      <Watching session={session} />
+      <Screen session={session} />
+    </SessionContext>
+  );
+}
+
+/** What goes on beside the work: takes are listed, other windows are heard, what is put away is kept. */
+function Watching({ session }: { session: Session }) {
+  const title = useKnown(({ bench }) => bench?.photo.title);
+  useListedTakes();
+  useMadeTouchUps();
 
   useEffect(() => {
-    document.title = bench ? `${bench.photo.title} · Sequor` : "Sequor";
-  }, [bench]);
+    document.title = title ? `${title} · Sequor` : "Sequor";
+  }, [title]);
 
   useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key === "?" && !(event.target as Element).matches("input")) setKeys((open) => !open);
-      if (event.key === "Escape") setKeys(false);
+    const leave = () => void session.keepPending();
+    const comeBack = () => void session.catchUp();
+    window.addEventListener("pagehide", leave);
+    window.addEventListener("focus", comeBack);
+    return () => {
+      window.removeEventListener("pagehide", leave);
+      window.removeEventListener("focus", comeBack);
     };
-    document.addEventListener("keydown", onKey);
-    return () => document.removeEventListener("keydown", onKey);
-  }, []);
+  }, [session]);
+
+  useEffect(() => {
+    // Windows of one browser tell each other what they did, so that none goes on from what is no longer true.
+    const windows = new BroadcastChannel(`sequor photo ${session.photo}`);
+    const version = () => session.known.getState().bench?.photo.version;
+    windows.onmessage = ({ data }) => {
+      if (data !== version()) void session.catchUp();
+    };
+    const end = session.known.subscribe(({ bench }, before) => {
+      if (before.bench && bench && bench.photo.version !== before.bench.photo.version) windows.postMessage(bench.photo.version);
+    });
+    return () => {
+      end();
+      windows.close();
+    };
+  }, [session]);
+
+  return null;
+}
+
+/** Route, field book, stage, finding. */
+function Screen({ session }: { session: Session }) {
+  const [keys, setKeys] = useState(false);
+  const neighbours = useNeighbours(session.photo);
+
+  const places = useMemo(
+    () => ({
+      neighbour: (by: 1 | -1) => {
+        const photo = by < 0 ? neighbours.before : neighbours.after;
+        if (photo !== null) goTo(`/photos/${photo}`);
+      },
+      toggleKeys: () => setKeys((open) => !open),
+      close: () => {
+        const { log, comparison } = session.desk.getState();
+        if (keys) setKeys(false);
+        else if (comparison) stopComparing(session);
+        else if (log) session.desk.setState({ log: false });
+        return keys || comparison !== null || log;
+      },
+    }),
+    [session, neighbours, keys],
+  );
+  useKeys(session, places);
 
   return (
     <Flex direction="column" h="100%" css={{ [NARROW]: { height: "auto", minHeight: "100%" } }}>
-      <Route onKeys={toggleKeys} />
-      <Flex as="main" flex="1" minH={0} css={{ [NARROW]: { flexDirection: "column-reverse" } }}>
+      <Route onKeys={places.toggleKeys} neighbours={neighbours} />
+      <Flex as="main" flex="1" minH={0} css={{ [NARROW]: { flexDirection: "column" } }}>
         <Flex
           as="section"
           aria-label="Field book"
           direction="column"
-          w="312px"
+          w="19.5rem"
           flex="none"
           borderRight="1px solid"
           borderColor="rule"
@@ -76,39 +136,72 @@ export function Bench({ photoId }: { photoId: number }) {
           overflow="hidden"
           css={{ [NARROW]: { width: "100%", overflow: "visible" } }}
         >
-          {log ? <LogPanel /> : PAGES[step]}
+          <Trouble what="field book">
+            <Page />
+          </Trouble>
         </Flex>
-        <Flex flex="1" minW={0} minH={0} css={{ [NARROW]: { height: "62vh", minHeight: "300px", flex: "none" } }}>
-          {comparing ? <Compare key={photoId} /> : <Stage key={photoId} />}
+        <Flex flex="1" minW={0} minH={0} css={{ [NARROW]: { height: "62vh", minHeight: "18.75rem", flex: "none", order: -1 } }}>
+          <Trouble what="picture">
+            <Pictures />
+          </Trouble>
         </Flex>
       </Flex>
       <Flex
         as="footer"
-        h="64px"
+        h="4rem"
         flex="none"
-        px="16px"
-        py="4px"
-        gap="16px"
+        px="1rem"
+        py="0.25rem"
+        gap="1rem"
         align="center"
         bg="touch"
         borderTop="1px solid"
         borderColor="rule"
-        css={{ [NARROW]: { flexWrap: "wrap", height: "auto", minHeight: "64px" } }}
+        css={{ [NARROW]: { flexWrap: "wrap", height: "auto", minHeight: "4rem" } }}
       >
-        <Box role="status" data-finding flex="1" minW="300px" maxH="100%" overflowY="auto" fontSize="13.5px" lineHeight="1.3">
+        <Box role="status" data-finding flex="1" minW="min(18.75rem, 100%)" maxH="100%" overflowY="auto" fontSize="0.85rem" lineHeight="1.3">
           <Finding />
         </Box>
         <Offers />
       </Flex>
       {keys && <KeysPanel onClose={() => setKeys(false)} />}
-      {notice && (
-        <Notice
-          action={stale ? "Show the newest" : "Understood"}
-          onAction={() => (stale || !bench ? void openBench(photoId) : useBench.setState({ notice: null }))}
-        >
-          {notice}
-        </Notice>
-      )}
+      <Told />
     </Flex>
+  );
+}
+
+/** The page of the step, or the log in its place. */
+function Page() {
+  const step = useDesk((desk) => desk.step);
+  const log = useDesk((desk) => desk.log);
+  return <Suspense fallback={<Box p="1rem">…</Box>}>{log ? <LogPanel /> : PAGES[step]}</Suspense>;
+}
+
+/** The stage, or two states of the photo in its place. */
+function Pictures() {
+  const comparing = useDesk((desk) => desk.comparison !== null);
+  return comparing ? (
+    <Suspense fallback={null}>
+      <Compare />
+    </Suspense>
+  ) : (
+    <Stage />
+  );
+}
+
+/** What went wrong, or was done elsewhere. */
+function Told() {
+  const session = useSession();
+  const notice = useStore(session.known, (state) => state.notice);
+  const anew = useStore(session.known, (state) => state.stale || !state.bench);
+  if (!notice) return null;
+  const again = () => {
+    goToStep(session, "lines");
+    void session.open();
+  };
+  return (
+    <Notice action={anew ? "Show the newest" : "Understood"} onAction={() => (anew ? again() : session.tell(null))}>
+      {notice}
+    </Notice>
   );
 }

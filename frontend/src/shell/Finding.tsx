@@ -1,17 +1,16 @@
-import { Box } from "@chakra-ui/react";
-
-import { readNow, useBench } from "../session/benchStore";
+import { readNow } from "../session/session";
+import { useKnown } from "../session/useSession";
 
 const FIGURE = /(± ?[\d.]+°|[\d.]+°|[\d.]+ %|[\d.]+:[\d.]+)/;
 
 /** The sentence of what is true now; its figures stand out. */
 export function Finding() {
-  const words = useBench((state) => readNow(state)?.finding ?? (state.bench ? "" : "Reading the photo …"));
+  const words = useKnown((known) => readNow(known)?.finding ?? (known.bench ? "" : "Reading the photo …"));
   return words.split(FIGURE).map((part, index) =>
     index % 2 ? (
-      <Box as="span" key={index} fontFamily="mono" fontWeight={600} whiteSpace="nowrap">
+      <span key={index} className="figure">
         {part}
-      </Box>
+      </span>
     ) : (
       part
     ),

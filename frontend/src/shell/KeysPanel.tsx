@@ -1,21 +1,12 @@
 import { Box, Flex } from "@chakra-ui/react";
 
 import { Touch } from "../parts/Touch";
-import { useBench } from "../session/benchStore";
-import { SHORTCUTS } from "./shortcuts";
-
-const FIXED: [string, string][] = [
-  ["Ctrl Z", "undo"],
-  ["Ctrl Shift Z", "redo"],
-  ["Enter", "on the stage: lay a line by keys, point after point"],
-  ["arrows", "move what is chosen by 1 px; Alt 0.1, Shift 10, Ctrl 100"],
-  ["Esc", "put back what is held"],
-  ["?", "this list"],
-];
+import { usePreferences } from "../session/preferences";
+import { ALWAYS, KEYS } from "./keys";
 
 /** Every key, beside the work and not over it. */
 export function KeysPanel({ onClose }: { onClose: () => void }) {
-  const on = useBench((state) => state.shortcuts);
+  const on = usePreferences((state) => state.shortcuts);
   return (
     <Box
       as="aside"
@@ -41,10 +32,10 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
         <Touch onClick={onClose}>Put away</Touch>
       </Flex>
       <Box as="dl" m={0} css={{ display: "grid", gridTemplateColumns: "118px 1fr", rowGap: "0" }}>
-        {[...SHORTCUTS.map(({ key, name }) => [key, name] as const), ...FIXED].map(([key, name]) => (
+        {[...KEYS.map(({ key, name }) => [key, name] as const), ...ALWAYS].map(([key, name]) => (
           <Box key={key} display="contents">
             <Box as="dt" fontFamily="mono">
-              {key}
+              {key.length === 1 && key !== key.toLowerCase() ? `Shift ${key}` : key}
             </Box>
             <Box as="dd" m={0}>
               {name}
@@ -52,7 +43,7 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
           </Box>
         ))}
       </Box>
-      <Touch mt="6px" aria-pressed={on} onClick={() => useBench.setState({ shortcuts: !on })}>
+      <Touch mt="6px" aria-pressed={on} onClick={() => usePreferences.setState({ shortcuts: !on })}>
         Single letters {on ? "on" : "off"}
       </Touch>
       <Box mt="6px" color="second" fontSize="13px">

@@ -2,19 +2,25 @@ import { Box, chakra, Flex } from "@chakra-ui/react";
 import { memo } from "react";
 
 import { Brand } from "../parts/Brand";
-import { useProfiles } from "../api/useProfiles";
+import type { Place } from "../api/client";
+import { useProfiles } from "../api/queries";
+import { goTo } from "../parts/path";
+import { goToStep } from "../session/desk";
+import type { StepName } from "../session/model";
 import { Touch } from "../parts/Touch";
-import { readNow, step as goStep, type StepName, useBench } from "../session/benchStore";
+import { type Known, readNow } from "../session/session";
+import { Live } from "../stage/Live";
+import { useDesk, useKnown, useSession } from "../session/useSession";
 
 /** The five steps as a line that one walks along, each with a true word on its state. */
-export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
-  const bench = useBench((state) => state.bench);
-  const step = useBench((state) => state.step);
-  const log = useBench((state) => state.log);
+export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () => void; neighbours: Place }) {
+  const session = useSession();
+  const title = useKnown((state) => state.bench?.photo.title ?? "");
+  const canUndo = useKnown((state) => state.bench?.can_undo ?? false);
+  const canRedo = useKnown((state) => state.bench?.can_redo ?? false);
+  const step = useDesk((state) => state.step);
+  const log = useDesk((state) => state.log);
   const lens = useLensWords();
-  const lines = useBench((state) => readNow(state)?.route.lines);
-  const frame = useBench((state) => readNow(state)?.route.frame);
-  const edges = useBench((state) => readNow(state)?.route.edges);
   return (
     <Flex
       as="header"
@@ -29,35 +35,44 @@ export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
       css={{ "@media (max-width: 1099px)": { flexWrap: "wrap", paddingBlock: "6px" } }}
     >
       <Box w="276px" flex="none">
-        <Brand home>{bench?.photo.title ?? ""}</Brand>
+        <Brand home>{title}</Brand>
       </Box>
       <Flex as="nav" aria-label="Steps" align="center" gap="0" flex="1" maxW="640px" minW="430px" justify="space-between">
-        <StepMark name="lens" label="Lens" words={lens} now={step} />
+        <StepMark name="lens" label="Lens" words={() => lens} now={step} />
         <Rule />
-        <StepMark name="lines" label="Lines" words={lines} now={step} />
+        <StepMark name="lines" label="Lines" words={(known) => readNow(known)?.route.lines} now={step} />
         <Rule />
-        <StepMark name="frame" label="Frame" words={frame} now={step} />
+        <StepMark name="frame" label="Frame" words={(known) => readNow(known)?.route.frame} now={step} />
         <Rule />
-        <StepMark name="edges" label="Edges" words={edges} now={step} />
+        <StepMark name="edges" label="Edges" words={(known) => readNow(known)?.route.edges} now={step} />
         <Rule />
         <Touch
           aria-pressed={step === "export"}
           border="2px solid"
           borderColor="ink"
           fontWeight={700}
-          onClick={() => useBench.setState({ step: "export", log: false, marking: false, shown: "corrected" })}
+          onClick={() => goToStep(session, "export")}
         >
           Export
         </Touch>
       </Flex>
       <Flex gap="6px" flex="none">
-        <Touch disabled={!bench?.can_undo} onClick={() => void goStep("undo")}>
+        <Touch px="8px" disabled={neighbours.before === null} aria-label="Previous photo" onClick={() => goTo(`/photos/${neighbours.before}`)}>
+          ‹
+        </Touch>
+        <Box alignSelf="center" fontSize="0.8rem" color="second" whiteSpace="nowrap">
+          {neighbours.total ? `${neighbours.place} of ${neighbours.total}` : ""}
+        </Box>
+        <Touch px="8px" disabled={neighbours.after === null} aria-label="Next photo" onClick={() => goTo(`/photos/${neighbours.after}`)}>
+          ›
+        </Touch>
+        <Touch disabled={!canUndo} onClick={() => void session.step("undo")}>
           Undo
         </Touch>
-        <Touch disabled={!bench?.can_redo} onClick={() => void goStep("redo")}>
+        <Touch disabled={!canRedo} onClick={() => void session.step("redo")}>
           Redo
         </Touch>
-        <Touch aria-pressed={log} onClick={() => useBench.setState({ log: !log, marking: false })}>
+        <Touch aria-pressed={log} onClick={() => session.desk.setState({ log: !log, marking: false })}>
           Log
         </Touch>
         <Touch onClick={onKeys}>Keys</Touch>
@@ -68,9 +83,9 @@ export const Route = memo(function Route({ onKeys }: { onKeys: () => void }) {
 
 /** The word on the lens; that no profile was found is only told where nothing else takes the bending out. */
 function useLensWords(): string | undefined {
-  const words = useBench((state) => readNow(state)?.route.lens);
-  const source = useBench((state) => readNow(state)?.lens.source);
-  const profiles = useProfiles("");
+  const words = useKnown((state) => readNow(state)?.route.lens);
+  const source = useKnown((state) => readNow(state)?.lens.source);
+  const profiles = useProfiles(useSession().photo, "");
   return source === "none" && profiles.data?.reason ? "no profile found" : words;
 }
 
@@ -99,22 +114,19 @@ function Dot({ here }: { here?: boolean }) {
   );
 }
 
-function StepMark({ name, label, words, now }: { name: StepName; label: string; words?: string; now: StepName }) {
+function StepMark({ name, label, words, now }: { name: StepName; label: string; words: (known: Known) => string | undefined; now: StepName }) {
+  const session = useSession();
   const here = name === now;
   return (
     <StepButton
       aria-current={here ? "step" : undefined}
-      onClick={() =>
-        useBench.setState({ step: name, selected: null, log: false, marking: false, ...((name === "frame" || name === "edges") && { shown: "corrected" as const }) })
-      }
+      onClick={() => goToStep(session, name)}
     >
       <Dot here={here} />
       <Box as="span" display="inline-block" fontWeight={700} borderBottom="2px solid" borderColor={here ? "here" : "transparent"}>
         {label}
       </Box>
-      <Box as="span" display="block" fontSize="12px" color="second" minH="16px" maxW="150px" overflow="hidden" textOverflow="ellipsis" title={words}>
-        {words ?? ""}
-      </Box>
+      <Live className="step-word" titled of={words} />
     </StepButton>
   );
 }

@@ -1,37 +1,36 @@
 import { Flex } from "@chakra-ui/react";
-import { memo } from "react";
+import { memo, useEffect, useRef } from "react";
+import { useStore } from "zustand";
 
 import { Touch } from "../parts/Touch";
-import { startComparing } from "../session/comparing";
-import { type Grid, type Surround, turnQuarter, useBench } from "../session/benchStore";
-import { useHeight } from "./view/useSize";
+import { startComparing } from "../session/desk";
+import type { Surround } from "../session/model";
+import { turnGrid, usePreferences } from "../session/preferences";
+import { useDesk, useSession } from "../session/useSession";
+import { onSize } from "./view/gestures";
+import { useStage } from "./useStage";
 
 const NEXT_SURROUND: Record<Surround, Surround> = { neutral: "darker", darker: "lighter", lighter: "neutral" };
 
 const small = { fontSize: "13px", px: "10px" };
 
-export function nextGrid(grid: Grid): Grid {
-  const all: Grid[] = ["none", "coarse", "fine", "square"];
-  return all[(all.indexOf(grid) + 1) % all.length]!;
-}
-
-interface Props {
-  scale: number;
-  fitted: boolean;
-  fit: () => void;
-  zoomTo: (scale: number) => void;
-  onHeight: (height: number) => void;
-}
-
 /** What can be done to the view, at the foot of the stage. */
-export const StageControls = memo(function StageControls({ scale, fitted, fit, zoomTo, onHeight }: Props) {
-  const row = useHeight(onHeight);
-  const step = useBench((state) => state.step);
-  const shown = useBench((state) => state.shown);
-  const grids = useBench((state) => state.grids);
-  const surround = useBench((state) => state.surround);
-  const near = (wanted: number) => !fitted && Math.abs(scale - wanted) < 0.005;
-  const show = (wanted: typeof shown) => useBench.setState({ shown: wanted });
+export const StageControls = memo(function StageControls() {
+  const session = useSession();
+  const { surface } = useStage();
+  const { fit, zoomTo, store } = surface.view;
+  const row = useRef<HTMLDivElement>(null);
+  const step = useDesk((state) => state.step);
+  const shown = useDesk((state) => state.shown);
+  const grids = usePreferences((state) => state.grids);
+  const surround = usePreferences((state) => state.surround);
+  const fitted = useStore(store, (state) => state.fitted);
+  const percent = useStore(store, ({ view, fitted }) => (fitted ? 0 : [1, 2].find((wanted) => Math.abs(view.scale - wanted) < 0.005) ?? 0));
+  useEffect(() => {
+    const element = row.current;
+    return element ? onSize(element, () => surface.setControlsHeight(element.offsetHeight)) : undefined;
+  }, [surface]);
+  const show = (wanted: typeof shown) => session.desk.setState({ shown: wanted });
   return (
     <Flex
       ref={row}
@@ -50,26 +49,26 @@ export const StageControls = memo(function StageControls({ scale, fitted, fit, z
         <Touch {...small} aria-pressed={fitted} onClick={fit}>
           Fit
         </Touch>
-        <Touch {...small} aria-pressed={near(1)} onClick={() => zoomTo(1)}>
+        <Touch {...small} aria-pressed={percent === 1} onClick={() => zoomTo(1)}>
           100 %
         </Touch>
-        <Touch {...small} aria-pressed={near(2)} onClick={() => zoomTo(2)}>
+        <Touch {...small} aria-pressed={percent === 2} onClick={() => zoomTo(2)}>
           200 %
         </Touch>
         <Touch
           {...small}
           aria-pressed={grids[step] !== "none"}
-          onClick={() => useBench.setState({ grids: { ...grids, [step]: nextGrid(grids[step]) } })}
+          onClick={() => turnGrid(step)}
         >
           Grid{grids[step] === "none" ? "" : `: ${grids[step]}`}
         </Touch>
-        <Touch {...small} aria-label={`Surround: ${surround}`} onClick={() => useBench.setState({ surround: NEXT_SURROUND[surround] })}>
+        <Touch {...small} aria-label={`Surround: ${surround}`} onClick={() => usePreferences.setState({ surround: NEXT_SURROUND[surround] })}>
           Surround
         </Touch>
-        <Touch {...small} onClick={() => void turnQuarter("left")}>
+        <Touch {...small} onClick={() => void session.turnQuarter("left")}>
           Quarter left
         </Touch>
-        <Touch {...small} onClick={() => void turnQuarter("right")}>
+        <Touch {...small} onClick={() => void session.turnQuarter("right")}>
           Quarter right
         </Touch>
       </Flex>
@@ -77,7 +76,7 @@ export const StageControls = memo(function StageControls({ scale, fitted, fit, z
         <Touch {...small} aria-pressed={shown === "before"} onClick={() => show(shown === "before" ? "corrected" : "before")}>
           Before
         </Touch>
-        <Touch {...small} onClick={startComparing}>
+        <Touch {...small} onClick={() => startComparing(session)}>
           Compare
         </Touch>
         <Flex role="group" aria-label="The picture is shown">

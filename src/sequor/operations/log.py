@@ -38,6 +38,14 @@ def get_revision(store: Store, photo_id: int, revision_id: int) -> Recipe:
         return recipe_of(revision_in(session, photo_id, revision_id))
 
 
+def imported_recipe(store: Store, photo_id: int) -> Recipe:
+    """The recipe that a photo was imported with. Raises PhotoUnknownError, UnreadableStateError."""
+    query = select(Revision).where(Revision.photo_id == photo_id).order_by(Revision.id).limit(1)
+    with store.transaction() as session:
+        current(session, photo_id)
+        return recipe_of(session.scalars(query).one())
+
+
 def revision_in(session: Session, photo_id: int, revision_id: int) -> Revision:
     """One revision of a photo. Raises PhotoUnknownError."""
     revision = session.get(Revision, revision_id)

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from sequor.core.frame import cost as frames
 from sequor.core.rectangle import Rectangle
 from sequor.operations.attach_patches import with_patches
-from sequor.operations.log import revision_in
+from sequor.operations.log import imported_recipe, revision_in
 from sequor.operations.photos import (
     PhotoNow,
     UnreadableStateError,
@@ -30,6 +30,8 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.model.edges import AreaPart, EdgesPart
 from sequor.recipe.parse import RecipeError
 from sequor.recipe.quarter_turn import quarter_turned
+from sequor.recipe.reset import Step
+from sequor.recipe.reset import reset as as_imported
 from sequor.store.database import Store
 from sequor.store.models import Revision
 from sequor.wording.report import rect_values, with_solved_values
@@ -48,16 +50,31 @@ def revise(store: Store, photo_id: int, expected: int, recipe: Recipe, action: s
     """
 
     def after(seen: PhotoNow) -> Recipe:
-        before = seen.recipe
-        if recipe.photo != before.photo:
+        if recipe.photo != seen.recipe.photo:
             raise RecipeError("the photo's own facts cannot be changed here", "photo")
-        carried = with_frame_carried(before, solved(recipe))
-        frame = evaluate(carried).frame
-        sized = with_size_of(carried, frame)
-        output_size(sized, frame)
-        return with_patches(store, photo_id, sized)
+        return _settled(store, photo_id, seen.recipe, recipe)
 
     return _add(store, photo_id, expected, after, action)
+
+
+def _settled(store: Store, photo_id: int, before: Recipe, after: Recipe) -> Recipe:
+    """A recipe with all that follows from it: solved angles, its frame and size carried along, its patches."""
+    carried = with_frame_carried(before, solved(after))
+    frame = evaluate(carried).frame
+    sized = with_size_of(carried, frame)
+    output_size(sized, frame)
+    return with_patches(store, photo_id, sized)
+
+
+def reset(store: Store, photo_id: int, expected: int, step: Step | None) -> PhotoNow:
+    """Make a step as it was when the photo was imported; None: all steps."""
+    first = imported_recipe(store, photo_id)
+
+    def after(seen: PhotoNow) -> Recipe:
+        return _settled(store, photo_id, seen.recipe, as_imported(seen.recipe, first, step))
+
+    words = "Reset all" if step is None else f"Reset the step {step.capitalize()}"
+    return _add(store, photo_id, expected, after, words)
 
 
 def turn_quarter(store: Store, photo_id: int, expected: int, clockwise: bool) -> PhotoNow:

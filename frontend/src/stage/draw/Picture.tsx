@@ -1,73 +1,84 @@
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import type { StoreApi } from "zustand/vanilla";
 
-import { useBench } from "../../session/benchStore";
-import type { Mesh } from "../../session/mesh";
+import { useSession } from "../../session/useSession";
+import type { Scene } from "../view/surface";
 import { Renderer } from "./renderer";
-import type { Size, View } from "../view/view";
 
 const SIDES = [640, 1024, 2048];
+const LARGEST = 2048;
 
 interface Props {
-  photoId: number;
+  scene: Pick<StoreApi<Scene>, "getState" | "subscribe">;
   quarterTurns: number;
-  mesh: Mesh;
-  view: View;
-  stage: Size;
   label: string;
 }
 
-/** The preview: one texture through the mesh, drawn on demand. */
-export function Picture({ photoId, quarterTurns, mesh, view, stage, label }: Props) {
+const density = () => Math.min(2, window.devicePixelRatio || 1);
+
+/** The smallest texture that is sharp as it is shown: a much larger one would shimmer and cost more. */
+function sideFor({ mesh, view }: Scene): number {
+  const shown = mesh ? Math.max(mesh.width, mesh.height) * view.scale * density() : 0;
+  return SIDES.find((one) => one >= shown * 0.8) ?? LARGEST;
+}
+
+/** The preview: one texture through the mesh, drawn in the moment the scene changes and not by React. */
+export function Picture({ scene, quarterTurns, label }: Props) {
+  const session = useSession();
   const canvas = useRef<HTMLCanvasElement>(null);
   const renderer = useRef<Renderer | null>(null);
-  const [loaded, setLoaded] = useState({ count: 0, turns: -1 });
-  const density = Math.min(2, window.devicePixelRatio || 1);
-  const shownSide = Math.max(mesh.width, mesh.height) * view.scale * density;
-  // The smallest texture that is sharp at this size: a much larger one would shimmer and cost more.
-  const side = SIDES.find((one) => one >= shownSide * 0.8) ?? SIDES[SIDES.length - 1]!;
+  const loaded = useRef(-1);
+  const [side, setSide] = useState(() => sideFor(scene.getState()));
 
   useEffect(() => {
+    const surface = canvas.current;
+    if (!surface) return;
+    const draw = () => {
+      const now = scene.getState();
+      setSide(sideFor(now));
+      if (!now.mesh || !renderer.current || now.size.width === 0 || loaded.current < 0) return;
+      renderer.current.draw(now.mesh, now.view, now.size, density());
+      performance.mark("sequor-drawn");
+    };
     try {
-      renderer.current = new Renderer(canvas.current!);
+      renderer.current = new Renderer(surface, draw);
     } catch (error) {
-      useBench.setState({ notice: `The picture cannot be drawn: ${(error as Error).message}. Try another browser.` });
+      session.tell(`The picture cannot be drawn: ${(error as Error).message}. Try another browser.`);
     }
+    const end = scene.subscribe(draw);
     return () => {
+      end();
+      renderer.current?.dispose();
       renderer.current = null;
     };
-  }, []);
+  }, [scene, session]);
 
   useEffect(() => {
     const stop = new AbortController();
     const load = async () => {
-      const answer = await fetch(`/api/photos/${photoId}/screen/${side}-${quarterTurns}.jpg`, { signal: stop.signal });
+      const answer = await fetch(`/api/photos/${session.photo}/screen/${side}-${quarterTurns}.jpg`, { signal: stop.signal });
       if (!answer.ok) throw new Error("no picture");
       const picture = await createImageBitmap(await answer.blob());
       if (stop.signal.aborted) return;
+      loaded.current = quarterTurns;
       renderer.current?.setPicture(picture);
-      picture.close();
-      setLoaded((before) => ({ count: before.count + 1, turns: quarterTurns }));
+      if (canvas.current) canvas.current.dataset.drawn = String(Number(canvas.current.dataset.drawn ?? 0) + 1);
     };
     load().catch(() => {
-      if (!stop.signal.aborted)
-        useBench.setState({ notice: "The screen picture could not be read; the original may be missing. Reload the page." });
+      if (!stop.signal.aborted) session.tell("The screen picture could not be read; the original may be missing. Reload the page.");
     });
-    return () => stop.abort();
-  }, [photoId, quarterTurns, side]);
+    return () => {
+      stop.abort();
+    };
+  }, [session, quarterTurns, side]);
 
-  useLayoutEffect(() => {
-    if (loaded.turns !== quarterTurns) return;
-    renderer.current?.draw(mesh, view, stage, density);
-    performance.mark("sequor-drawn");
-  }, [mesh, view, stage, density, loaded, quarterTurns]);
-
-  return (
-    <canvas
-      ref={canvas}
-      role="img"
-      aria-label={label}
-      data-drawn={loaded.count}
-      style={{ position: "absolute", inset: 0, width: "100%", height: "100%" }}
-    />
+  useEffect(
+    () => () => {
+      // Turned, the texture from before does not fit the mesh any more.
+      loaded.current = -1;
+    },
+    [quarterTurns],
   );
+
+  return <canvas ref={canvas} role="img" aria-label={label} data-drawn={0} style={{ position: "absolute", inset: 0, width: "100%", height: "100%" }} />;
 }

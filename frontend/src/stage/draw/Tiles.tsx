@@ -1,57 +1,20 @@
-import type { Point } from "../../session/mesh";
-import { fromStage, type Size, toStage, type View } from "../view/view";
+import { edgeOf } from "../../session/mesh";
+import { shownNow } from "../../session/session";
+import { useDesk, useKnown, useSession } from "../../session/useSession";
+import { useScene, useStage } from "../useStage";
+import { TileGrid } from "./TileGrid";
 
-const TILE = 256;
+const FROM_SCALE = 0.75;
 
-export const tileAddress = (photoId: number, map: string, column: number, row: number) =>
-  `/api/photos/${photoId}/tiles/${map}/${column}/${row}.jpg`;
-
-interface Props {
-  photoId: number;
-  map: string;
-  view: View;
-  stage: Size;
-  outline: readonly Point[];
-}
-
-/** The real pixels at 100 % and closer, rendered by the core through the same map, laid over the preview. */
-export function Tiles({ photoId, map, view, stage, outline }: Props) {
-  const [left, top] = fromStage(view, stage, [0, 0]);
-  const [right, bottom] = fromStage(view, stage, [stage.width, stage.height]);
-  const xs = outline.map(([x]) => x);
-  const ys = outline.map(([, y]) => y);
-  const range = (from: number, to: number) => {
-    const first = Math.floor(from / TILE);
-    return Array.from({ length: Math.max(0, Math.floor(to / TILE) - first + 1) }, (_, index) => first + index);
-  };
-  const columns = range(Math.max(left, Math.min(...xs)), Math.min(right, Math.max(...xs)));
-  const rows = range(Math.max(top, Math.min(...ys)), Math.min(bottom, Math.max(...ys)));
-  const edge = outline.map((point) => toStage(view, stage, point).map((value) => `${value}px`).join(" "));
-  return (
-    <div aria-hidden="true" data-tiles style={{ position: "absolute", inset: 0, clipPath: `polygon(${edge.join(",")})` }}>
-      {rows.flatMap((row) =>
-        columns.map((column) => {
-          const [x, y] = toStage(view, stage, [column * TILE, row * TILE]);
-          const side = TILE * view.scale;
-          return (
-            <img
-              key={`${map} ${column} ${row}`}
-              src={tileAddress(photoId, map, column, row)}
-              alt=""
-              draggable={false}
-              style={{
-                position: "absolute",
-                // Pictures on a page are no wider than what holds them, unless it is said.
-                maxWidth: "none",
-                width: side + 0.5,
-                height: side + 0.5,
-                transform: `translate(${x}px, ${y}px)`,
-                imageRendering: view.scale >= 1.9 ? "pixelated" : "auto",
-              }}
-            />
-          );
-        }),
-      )}
-    </div>
-  );
+/** The real pixels at 100 % and closer, laid over the preview while nothing moves it. */
+export function Tiles() {
+  const { photo } = useSession();
+  const { surface } = useStage();
+  const scene = useScene((state) => state);
+  const seen = useKnown(shownNow);
+  const led = useKnown((state) => state.draft !== null);
+  const corrected = useDesk((desk) => desk.shown === "corrected");
+  if (!seen || led || scene.view.scale < FROM_SCALE || !scene.mesh) return null;
+  if (scene.mesh !== (corrected ? seen.mesh : surface.plainMesh())) return null;
+  return <TileGrid photoId={photo} map={corrected ? seen.map : seen.map_as_taken} view={scene.view} stage={scene.size} outline={corrected ? seen.outline : edgeOf(scene.mesh)} />;
 }

@@ -1,3 +1,4 @@
+import { around } from "../../session/around";
 import type { Kind } from "../../api/client";
 import type { Rect } from "../tools/frameGeometry";
 import type { Point } from "../../session/mesh";
@@ -15,7 +16,7 @@ export function ringOf([x, y, width, height]: Rect): Point[] {
     [x, y + height],
   ];
   return corners.flatMap(([ax, ay], at) => {
-    const [bx, by] = corners[(at + 1) % 4]!;
+    const [bx, by] = around(corners, at + 1);
     return Array.from({ length: STEPS }, (_, step): Point => [ax + ((bx - ax) * step) / STEPS, ay + ((by - ay) * step) / STEPS]);
   });
 }

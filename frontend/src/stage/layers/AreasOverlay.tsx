@@ -1,8 +1,8 @@
 import { Fragment, useId } from "react";
 
-import { keepSoon } from "../../session/benchStore";
+import { useSession } from "../../session/useSession";
 import { type Donor, type Drawn, type Drawing, pathOf, type TouchUp, withMoved } from "../../session/areas";
-import { arrowStep } from "../tools/lineKeys";
+import { arrowStep } from "../tools/hands";
 import type { Point } from "../../session/mesh";
 
 interface Props {
@@ -98,6 +98,7 @@ interface TargetsProps {
 
 /** Areas as focusable elements; arrow keys move them. The pointer is handled by the stage. */
 export function AreaTargets({ touchUps, donors, toStage, onFocus }: TargetsProps) {
+  const session = useSession();
   const areas = [
     ...touchUps.map(({ id, points }) => ({ id, points, words: `Touch-up ${id.slice(1)}` })),
     ...donors.map(({ id, points, kind }) => ({ id, points, words: `Area ${kind}` })),
@@ -118,7 +119,7 @@ export function AreaTargets({ touchUps, donors, toStage, onFocus }: TargetsProps
               if (!move) return;
               event.preventDefault();
               event.stopPropagation();
-              keepSoon((now) => withMoved(now, id, move[0], move[1]), `Moved ${words[0]!.toLowerCase()}${words.slice(1)}`, true);
+              session.keepSoon((now) => withMoved(now, id, move[0], move[1]), `Moved ${words.charAt(0).toLowerCase()}${words.slice(1)}`, true);
             }}
             style={{ position: "absolute", left: 0, top: 0, width: 40, height: 40, background: "none", pointerEvents: "none", transform: `translate(${x - 20}px, ${y - 20}px)` }}
           />

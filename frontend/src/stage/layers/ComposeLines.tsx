@@ -1,5 +1,5 @@
-import { useShapes } from "../../api/useShapes";
-import type { Family } from "../../session/benchStore";
+import { useShapes } from "../../api/queries";
+import type { Family } from "../../session/model";
 import type { Rect } from "../tools/frameGeometry";
 
 interface Props {

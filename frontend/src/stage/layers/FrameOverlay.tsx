@@ -1,27 +1,11 @@
 import { useId } from "react";
 
 import type { Rect } from "../tools/frameGeometry";
+import { HANDLES, handleAt } from "../tools/frameTool";
 import type { Point } from "../../session/mesh";
 import type { Size } from "../view/view";
-import type { Surround } from "../../session/benchStore";
+import type { Surround } from "../../session/model";
 import { SURROUNDS } from "../../parts/theme";
-
-/** Corners and sides by which the frame is resized: which way each lies from the middle. */
-export const HANDLES: readonly { name: string; side: Point }[] = [
-  { name: "top left corner", side: [-1, -1] },
-  { name: "top side", side: [0, -1] },
-  { name: "top right corner", side: [1, -1] },
-  { name: "right side", side: [1, 0] },
-  { name: "bottom right corner", side: [1, 1] },
-  { name: "bottom side", side: [0, 1] },
-  { name: "bottom left corner", side: [-1, 1] },
-  { name: "left side", side: [-1, 0] },
-];
-
-export const handleAt = ([x, y, width, height]: Rect, [sx, sy]: Point): Point => [
-  x + (width * (1 + sx)) / 2,
-  y + (height * (1 + sy)) / 2,
-];
 
 interface Props {
   /** The frame on the stage, in CSS px. */

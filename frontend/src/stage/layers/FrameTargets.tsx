@@ -1,7 +1,7 @@
-import { keepSoon } from "../../session/benchStore";
-import { HANDLES, handleAt } from "./FrameOverlay";
+import { useSession } from "../../session/useSession";
+import { HANDLES, handleAt } from "../tools/frameTool";
 import { moveFrame, type Rect, resizeFrame, type Room } from "../tools/frameGeometry";
-import { arrowStep } from "../tools/lineKeys";
+import { arrowStep } from "../tools/hands";
 import type { Point } from "../../session/mesh";
 import type { withRect } from "../../session/recipeEdits";
 
@@ -17,13 +17,14 @@ interface Props {
 
 /** The frame as focusable elements: the whole, and every corner and side. The pointer is handled by the stage. */
 export function FrameTargets({ onStage, frame, room, ratio, change }: Props) {
+  const session = useSession();
   const press = (event: React.KeyboardEvent, side: Point | null) => {
     const move = arrowStep(event);
     if (!move) return;
     event.preventDefault();
     event.stopPropagation();
     const rect = side ? resizeFrame(frame, side, move[0], move[1], ratio, room) : moveFrame(frame, move[0], move[1], room);
-    keepSoon((now) => change(now, [...rect]), side ? "Resized the frame" : "Moved the frame", true);
+    session.keepSoon((now) => change(now, [...rect]), side ? "Resized the frame" : "Moved the frame", true);
   };
   const [x, y, width, height] = onStage;
   const style = { position: "absolute", left: 0, top: 0, background: "none", pointerEvents: "none" } as const;

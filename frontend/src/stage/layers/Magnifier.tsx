@@ -1,5 +1,5 @@
 import type { Point } from "../../session/mesh";
-import { tileAddress } from "../draw/Tiles";
+import { tileAddress } from "../draw/TileGrid";
 import type { Size } from "../view/view";
 
 const TILE = 256;

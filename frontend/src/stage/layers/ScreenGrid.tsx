@@ -1,4 +1,4 @@
-import type { Grid } from "../../session/benchStore";
+import type { Grid } from "../../session/model";
 import type { Size } from "../view/view";
 
 const SQUARE = 48;

@@ -1,9 +1,12 @@
 import { useEffect } from "react";
 
 import { api } from "../../api/client";
-import { recipeNow, shownNow, type Still, useBench } from "../../session/benchStore";
+import { moveStill, removeStill, stillName } from "../../session/desk";
+import { recipeNow, shownNow } from "../../session/session";
+import { useDesk, useKnown, useSession } from "../../session/useSession";
+import type { Still } from "../../session/model";
 import type { Point } from "../../session/mesh";
-import { moveStill, removeStill, stillName } from "../tools/still";
+import { useScene } from "../useStage";
 import { fromStage, type Size, type View } from "../view/view";
 
 const GRIP = 40;
@@ -14,15 +17,12 @@ const endsOf = ({ way, at }: Still, stage: Size): [Point, Point] =>
     ? [[0, at * stage.height], [stage.width, at * stage.height]]
     : [[at * stage.width, stage.height], [at * stage.width, 0]];
 
-interface Props {
-  stage: Size;
-  view: View;
-}
-
 /** Lines that stay where they are while the picture moves under them; each says what the picture does there. */
-export function StillLines({ stage, view }: Props) {
-  const still = useBench((state) => state.still);
-  const under = useBench((state) => state.under);
+export function StillLines() {
+  const still = useDesk((state) => state.still);
+  const under = useDesk((state) => state.under);
+  const view = useScene((scene) => scene.view);
+  const stage = useScene((scene) => scene.size);
   useUnder(still, stage, view);
   return still.map((line, number) => {
     const level = line.way === "level";
@@ -51,6 +51,7 @@ interface GripProps {
 
 /** What a still line is dragged by: at the stage's edge, so that it is not in the way of the picture. */
 function Grip({ line, name, words, stage, at }: GripProps) {
+  const session = useSession();
   const level = line.way === "level";
   const size = level ? stage.height : stage.width;
   const drag = (event: React.PointerEvent) => {
@@ -60,13 +61,13 @@ function Grip({ line, name, words, stage, at }: GripProps) {
   const lead = (event: React.PointerEvent) => {
     if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
     event.stopPropagation();
-    const place = event.currentTarget.closest("[data-stage]")!.getBoundingClientRect();
-    moveStill(line.id, level ? (event.clientY - place.top) / size : (event.clientX - place.left) / size);
+    const place = event.currentTarget.closest("[data-stage]")?.getBoundingClientRect();
+    if (place) moveStill(session, line.id, level ? (event.clientY - place.top) / size : (event.clientX - place.left) / size);
   };
   const press = (event: React.KeyboardEvent) => {
     const way = level ? { ArrowUp: -1, ArrowDown: 1 }[event.key] : { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-    if (event.key === "Delete" || event.key === "Backspace") removeStill(line.id);
-    else if (way) moveStill(line.id, line.at + (way * (event.shiftKey ? 10 : 1)) / size);
+    if (event.key === "Delete" || event.key === "Backspace") removeStill(session, line.id);
+    else if (way) moveStill(session, line.id, line.at + (way * (event.shiftKey ? 10 : 1)) / size);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -117,21 +118,24 @@ function Grip({ line, name, words, stage, at }: GripProps) {
 
 /** Ask what the picture does under the still lines once both rest. */
 function useUnder(still: Still[], stage: Size, view: View) {
-  const photo = useBench((state) => state.bench?.photo.id);
-  const map = useBench((state) => (state.shown === "corrected" ? shownNow(state)?.map : null));
+  const session = useSession();
+  const photo = useKnown((state) => state.bench?.photo.id);
+  const corrected = useDesk((desk) => desk.shown === "corrected");
+  const map = useKnown((known) => (corrected ? shownNow(known)?.map : null));
   useEffect(() => {
     if (!photo || !map || !still.length || !stage.width) return;
     let stopped = false;
     const wait = setTimeout(() => {
-      const recipe = recipeNow(useBench.getState());
+      const recipe = recipeNow(session.known.getState());
       if (!recipe) return;
       const lines = still.map((line) => {
-        const [a, b] = endsOf(line, stage).map((end) => [...fromStage(view, stage, end)] as [number, number]);
-        return { runs: line.way, ends: [a!, b!] as [[number, number], [number, number]] };
+        const [a, b] = endsOf(line, stage);
+        const on = (end: Point): [number, number] => [...fromStage(view, stage, end)];
+        return { runs: line.way, ends: [on(a), on(b)] as [[number, number], [number, number]] };
       });
       api.under(photo, recipe, lines).then(
         (words) => {
-          if (!stopped) useBench.setState({ under: Object.fromEntries(still.map((line, at) => [line.id, words[at] ?? ""])) });
+          if (!stopped) session.desk.setState({ under: Object.fromEntries(still.map((line, at) => [line.id, words[at] ?? ""])) });
         },
         () => undefined,
       );
@@ -140,5 +144,5 @@ function useUnder(still: Still[], stage: Size, view: View) {
       stopped = true;
       clearTimeout(wait);
     };
-  }, [photo, map, still, stage, view]);
+  }, [session, photo, map, still, stage, view]);
 }

@@ -1,5 +1,6 @@
-import { keepSoon, recipeNow, useBench } from "../../session/benchStore";
-import { arrowStep } from "../tools/lineKeys";
+import { recipeNow } from "../../session/session";
+import { useSession } from "../../session/useSession";
+import { arrowStep } from "../tools/hands";
 import type { Point } from "../../session/mesh";
 import { withSubject } from "../../session/recipeEdits";
 
@@ -27,10 +28,11 @@ export function SubjectMark({ corners }: { corners: readonly Point[] }) {
 
 /** The mark as a focusable element: the arrow keys move it. */
 export function SubjectTarget({ corners }: { corners: readonly Point[] }) {
+  const session = useSession();
   const [x, y] = middleOf(corners);
   const press = (event: React.KeyboardEvent) => {
     const move = arrowStep(event);
-    const recipe = recipeNow(useBench.getState());
+    const recipe = recipeNow(session.known.getState());
     const subject = recipe?.frame.subject;
     if (!move || !recipe || !subject) return;
     event.preventDefault();
@@ -38,7 +40,7 @@ export function SubjectTarget({ corners }: { corners: readonly Point[] }) {
     const { width, height } = recipe.photo;
     const [left, top, wide = 0, high = 0] = subject;
     const [a, b] = [Math.min(Math.max(left + move[0], 0), width - wide), Math.min(Math.max(top + move[1], 0), height - high)];
-    keepSoon((now) => withSubject(now, wide || high ? [a, b, wide, high] : [a, b]), "Moved the subject mark", false);
+    session.keepSoon((now) => withSubject(now, wide || high ? [a, b, wide, high] : [a, b]), "Moved the subject mark", false);
   };
   return (
     <button

@@ -19,8 +19,8 @@ export function TakesLayer({ laid, frame, view, stage }: Props) {
     <div aria-hidden="true" data-takes={laid.length} style={{ position: "absolute", inset: 0, clipPath: inside }}>
       {laid.map(({ part, box, source, reduced }) => {
         // The first look begins with the whole cell of its own that the box begins in.
-        const [first, begin] = [box[0], box[1]].map((value) => (source.includes("first-look") ? Math.floor(value / reduced) * reduced : value));
-        const at = toStage(view, stage, [frame.x + first! - MARGIN * reduced, frame.y + begin! - MARGIN * reduced]);
+        const begin = (value: number) => (source.includes("first-look") ? Math.floor(value / reduced) * reduced : value) - MARGIN * reduced;
+        const at = toStage(view, stage, [frame.x + begin(box[0]), frame.y + begin(box[1])]);
         return (
           <img
             key={part}

@@ -3,12 +3,12 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { afterEach, describe, expect, it } from "vitest";
 
 import type { Recipe, Reference } from "../../api/client";
-import { turned } from "../../steps/frame/ratios";
 import { ComposeLines, diagonals } from "./ComposeLines";
-import { type Family, FAMILIES } from "../../session/benchStore";
+import { FAMILIES } from "../../session/model";
 import type { Rect } from "../tools/frameGeometry";
 import { plainMesh } from "../../session/mesh";
 import { middleBetween, wallsOf } from "../../session/walls";
+import type { Family } from "../../session/model";
 
 afterEach(cleanup);
 
@@ -76,11 +76,5 @@ describe("lines in the frame", () => {
 
   it("can all be shown at once", () => {
     expect(drawn(FAMILIES, 0, [60, 100, 100, 20]).innerHTML).toContain("M77 20v200");
-  });
-});
-
-describe("a ratio lying and upright", () => {
-  it("is the same ratio the other way round", () => {
-    expect([turned("3:2"), turned("sqrt2:1"), turned("original")]).toEqual(["2:3", "1:sqrt2", "original"]);
   });
 });

@@ -1,3 +1,4 @@
+import { around } from "../../session/around";
 import type { Point } from "../../session/mesh";
 
 /** A frame in corrected pixels, as the recipe writes it. */
@@ -27,7 +28,7 @@ export function fits([x, y, width, height]: Rect, outline: readonly Point[]): bo
   const [cx, cy, halfWidth, halfHeight] = [x + width / 2, y + height / 2, width / 2 - TOUCH, height / 2 - TOUCH];
   let inside = false;
   for (let at = 0; at < outline.length; at++) {
-    const [a, b] = [outline[at]!, outline[(at + 1) % outline.length]!];
+    const [a, b] = [around(outline, at), around(outline, at + 1)];
     const [ax, ay, bx, by] = [a[0] - cx, a[1] - cy, b[0] - cx, b[1] - cy];
     const [dx, dy] = [bx - ax, by - ay];
     if (ay > 0 !== by > 0 && ax - (ay * dx) / dy > 0) inside = !inside;

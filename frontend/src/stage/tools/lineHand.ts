@@ -1,7 +1,10 @@
+import { around } from "../../session/around";
 import type { Recipe, Reference } from "../../api/client";
-import { type Change, dropDraft, keep, look, type LayKind, useBench } from "../../session/benchStore";
 import type { Point } from "../../session/mesh";
+import type { Change, LayKind } from "../../session/model";
+import { usePreferences } from "../../session/preferences";
 import { dragged, holdsTogether, kindFor, movedLine, newReference, pointsFor, replaced, withRectangleFree, withReferences } from "../../session/recipeEdits";
+import type { Session } from "../../session/session";
 
 /** What the hand holds: one point of a line (by its number) or the whole of it. */
 export interface Hold {
@@ -43,8 +46,8 @@ export function hit(lines: OnStage[], at: Point): { hold: Hold; body: boolean } 
 
 /** The straight parts that a reference is drawn with. */
 export function partsOf(kind: string, points: readonly Point[]): [Point, Point][] {
-  const closed = kind === "rectangle" ? [...points, points[0]!] : points;
-  return closed.slice(1).map((to, at) => [closed[at]!, to]);
+  const closed = kind === "rectangle" ? [...points, around(points, 0)] : points;
+  return closed.slice(1).map((to, at) => [around(closed, at), to]);
 }
 
 /** Where the number of a reference sits, which is also where the whole of it is grabbed. */
@@ -54,7 +57,7 @@ export function middleOf(kind: string, points: readonly Point[]): Point {
     const sum = points.reduce<Point>(([x, y], [px, py]) => [x + px, y + py], [0, 0]);
     return [sum[0] / points.length, sum[1] / points.length];
   }
-  const [a, b] = parts[Math.floor((parts.length - 1) / 2)]!;
+  const [a, b] = around(parts, Math.floor((parts.length - 1) / 2));
   return [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
 }
 
@@ -90,37 +93,37 @@ function outcome(recipe: Recipe, hand: Hand, kind: LayKind, sigma: number): Outc
     if (number === 0 || !holdsTogether(line)) return null;
     return { line, change: (now) => replaced(now, line), action: `Moved line ${number}` };
   }
-  const points = hand.armed ? [...hand.placed, hand.to] : dragged(kind, hand.placed[0]!, hand.to);
+  const points = hand.armed ? [...hand.placed, hand.to] : dragged(kind, around(hand.placed, 0), hand.to);
   const whole = hand.armed ? withoutTwins(points) : points;
-  const [first, last] = [whole[0]!, whole[whole.length - 1]!];
+  const [first, last] = [around(whole, 0), around(whole, -1)];
   if (whole.length < pointsFor(kind) || Math.hypot(last[0] - first[0], last[1] - first[1]) < 1) return null;
-  const line = newReference(recipe, kindFor(kind, first, last), whole, sigma, useBench.getState().group);
+  const line = newReference(recipe, kindFor(kind, first, last), whole, sigma, usePreferences.getState().group);
   if (!holdsTogether(line)) return null;
   const change: Change = (now) => withRectangleFree(withReferences(now, [...now.references, line]), line);
   return { line, change, action: `Laid line ${recipe.references.length + 1}, ${line.kind}` };
 }
 
 const withoutTwins = (points: Point[]) =>
-  points.filter(([x, y], at) => at === 0 || Math.hypot(x - points[at - 1]![0], y - points[at - 1]![1]) >= 1);
+  points.filter(([x, y], at) => at === 0 || Math.hypot(x - around(points, at - 1)[0], y - around(points, at - 1)[1]) >= 1);
 
 /** Show what the hand does: the readings follow, the picture holds still. */
-export function showHand(recipe: Recipe, hand: Hand, kind: LayKind, sigma: number) {
+export function showHand(session: Session, recipe: Recipe, hand: Hand, kind: LayKind, sigma: number) {
   const wanted = outcome(recipe, hand, kind, sigma);
-  if (wanted) look(wanted.change, false);
+  if (wanted) session.look(wanted.change, false);
 }
 
 /**
  * Let go: one revision, the real edge under the line found first where that is wanted. The id of the line, or null
  * when nothing came of it.
  */
-export function letGo(recipe: Recipe, hand: Hand, kind: LayKind, sigma: number): string | null {
+export function letGo(session: Session, recipe: Recipe, hand: Hand, kind: LayKind, sigma: number): string | null {
   const wanted = outcome(recipe, hand, kind, sigma);
   if (!wanted) {
-    dropDraft();
+    session.dropDraft();
     return null;
   }
   const { line } = wanted;
-  const snapped = useBench.getState().snap && line.kind !== "straight";
-  void keep(wanted.change, wanted.action, snapped ? [line.id] : []);
+  const snapped = usePreferences.getState().snap && line.kind !== "straight";
+  void session.keep(wanted.change, wanted.action, snapped ? [line.id] : []);
   return line.id;
 }

@@ -1,12 +1,11 @@
 import { describe, expect, it } from "vitest";
 
 import { hit, placeNext } from "../tools/lineHand";
-import { arrowStep } from "../tools/lineKeys";
+import { arrowStep } from "../tools/hands";
 import type { Point } from "../../session/mesh";
-import { nextGrid } from "../StageControls";
+import { turnGrid, usePreferences } from "../../session/preferences";
 import { fitView, fromStage, LARGEST_SCALE, panned, toStage, zoomedAt } from "./view";
-import { summary } from "../../contact-sheet/summary";
-import type { Photo, Reference } from "../../api/client";
+import type { Reference } from "../../api/client";
 
 const STAGE = { width: 900, height: 600 };
 
@@ -90,24 +89,10 @@ describe("keys and guides", () => {
   });
 
   it("goes from grid to grid and back to none", () => {
-    expect(nextGrid("none")).toBe("coarse");
-    expect(nextGrid("coarse")).toBe("fine");
-    expect(nextGrid("square")).toBe("none");
-  });
-});
-
-describe("the finding of the contact sheet", () => {
-  const photo = (state: string, camera: string | null = null) => ({ state, camera }) as Photo;
-
-  it("counts in words", () => {
-    expect(summary([])).toContain("No photos yet");
-    expect(summary([photo("not measured")])).toBe(
-      "One photo: none is level yet, one to be measured. Open one and lay a line along something level or upright.",
-    );
-    expect(summary([photo("level"), photo("lines disagree"), photo("level")])).toBe(
-      "Three photos: two level, in one the lines disagree.",
-    );
-    expect(summary([photo("upright"), photo("level"), photo("square-on")])).toBe("Three photos: one level, one upright, one square-on.");
-    expect(summary([photo("level", "Invented Optics IO-1")])).toContain("rendered, not taken");
+    const seen = [1, 2, 3, 4].map(() => {
+      turnGrid("lines");
+      return usePreferences.getState().grids.lines;
+    });
+    expect(seen).toEqual(["coarse", "fine", "square", "none"]);
   });
 });

@@ -4,7 +4,9 @@ import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/re
 import { afterEach, expect, it, vi } from "vitest";
 
 import { api, type Bench, type Recipe } from "../../api/client";
-import { openWith, type Seen } from "../../session/benchStore";
+import type { Seen } from "../../session/model";
+import { Session } from "../../session/session";
+import { SessionContext } from "../../session/useSession";
 import { system } from "../../parts/theme";
 import { CornersPage } from "./CornersPage";
 
@@ -19,11 +21,14 @@ const seen = (empty: number) => ({ frame: { empty, kept: 1 } }) as unknown as Se
 it("keeps what is being typed while an answer comes in", async () => {
   vi.spyOn(api, "edges").mockResolvedValue({ choices: [], suits: null, words: null, hurts_from: null, heat: null } as never);
   const frame = vi.spyOn(api, "frame").mockReturnValue(new Promise(() => undefined));
-  openWith({ photo: { id: 7, revision: 1 }, recipe } as unknown as Bench, seen(0.176));
+  const session = new Session(7);
+  session.openWith({ photo: { id: 7, revision: 1 }, recipe } as unknown as Bench, seen(0.176));
   const page = (empty: number) => (
     <ChakraProvider value={system}>
       <QueryClientProvider client={new QueryClient()}>
-        <CornersPage recipe={recipe} read={seen(empty)} />
+        <SessionContext value={session}>
+          <CornersPage recipe={recipe} read={seen(empty)} />
+        </SessionContext>
       </QueryClientProvider>
     </ChakraProvider>
   );

@@ -1,19 +1,22 @@
 import { Box } from "@chakra-ui/react";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 
-import { api, type EdgeChoice, type Edges, type FrameAsk, type Recipe } from "../../api/client";
+import type { EdgeChoice, Edges, FrameAsk, Recipe } from "../../api/client";
 import { withHint } from "../../session/areas";
-import { baseNow, keep, type Seen, useBench } from "../../session/benchStore";
+import { baseNow } from "../../session/session";
+import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { NumberField } from "../../parts/NumberField";
+import { useEdges } from "../../api/queries";
+import { capital } from "../../parts/sentence";
 import { noticed, percent } from "../../session/shares";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Figure, Heading } from "../../parts/Words";
-import { Told, useFraming } from "../frame/useFraming";
+import { Told, useFraming } from "../useFraming";
 import { Colours } from "./Colours";
 import { HintField } from "./HintField";
 import { Small } from "./Small";
 import { TakesPanel } from "./TakesPanel";
+import type { Seen } from "../../session/model";
 
 type Ask = ReturnType<typeof useFraming>["ask"];
 
@@ -25,8 +28,12 @@ const WORDS = { trim: "Trim", fill: "Fill", reshape: "Reshape", leave: "Leave" }
 
 /** What becomes of the empty corners: each way with its cost, a word on which suits; how far the frame reaches; takes. */
 export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
+  const session = useSession();
   const { ask, told } = useFraming();
-  const all = useWays();
+  const kept = useKnown(baseNow);
+  // What is on its way to the server may come back with more in it.
+  const arrived = useKnown((state) => state.kept === null);
+  const { edges: all, asking } = useEdges(arrived ? kept : null);
   const choices = all?.choices ?? [];
   const { mode, colour } = recipe.edges;
   const refusal = choices.find((one) => one.refused)?.refused;
@@ -36,8 +43,8 @@ export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
       <Heading first beside={empty ? <Figure>{percent(read.frame.empty)} of the frame</Figure> : "none in the frame"}>
         Empty corners
       </Heading>
-      <Cards choices={choices} suits={all?.suits ?? null} empty={empty || mode === "reshape"} ask={ask} />
-      {refusal && <Aside>{`${refusal[0]!.toUpperCase()}${refusal.slice(1)}.`}</Aside>}
+      <Cards choices={choices} asking={asking} suits={all?.suits ?? null} empty={empty || mode === "reshape"} ask={ask} />
+      {refusal && <Aside>{`${capital(refusal)}.`}</Aside>}
       {all?.words && <Aside data-suits={all.suits}>{all.words}</Aside>}
       <Told told={told} />
       {mode === "reshape" && all && <ReshapePanel choices={choices} hurts={all.hurts_from} heat={all.heat} />}
@@ -45,30 +52,13 @@ export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
       {mode === "leave" && empty && <Colours colour={colour} onTake={(wanted) => void ask(edges({ mode: "leave", colour: wanted }))} />}
       {mode === "fill" && empty && (
         <>
-          <HintField hint={recipe.edges.hint} named="The corners" onKeep={(hint) => void keep((now) => withHint(now, hint), hint ? `Painted: ${hint}` : "Filled from the picture")} />
+          <HintField hint={recipe.edges.hint} named="The corners" onKeep={(hint) => void session.keep((now) => withHint(now, hint), hint ? `Painted: ${hint}` : "Filled from the picture")} />
           <TakesPanel recipe={recipe} read={read} />
         </>
       )}
       {mode === "trim" && empty && <Aside>The frame reaches beyond the picture: what is empty is exported white.</Aside>}
     </>
   );
-}
-
-/** What each way costs for the recipe that is kept, and which suits. */
-function useWays(): Edges | undefined {
-  const recipe = useBench(baseNow);
-  // What is on its way to the server may come back with more in it.
-  const arrived = useBench((state) => state.kept === null);
-  const { data } = useQuery({
-    queryKey: ["edges", JSON.stringify(recipe)],
-    queryFn: () => api.edges(recipe!),
-    enabled: recipe !== null && arrived,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: 60_000,
-    retry: false,
-  });
-  return data;
 }
 
 function costOf(choice: EdgeChoice): string {
@@ -78,8 +68,8 @@ function costOf(choice: EdgeChoice): string {
 }
 
 /** The four ways side by side: a small picture of each, and what it costs. */
-function Cards({ choices, suits, empty, ask }: { choices: EdgeChoice[]; suits: string | null; empty: boolean; ask: Ask }) {
-  const photo = useBench((state) => state.bench?.photo);
+function Cards({ choices, asking, suits, empty, ask }: { choices: EdgeChoice[]; asking: boolean; suits: string | null; empty: boolean; ask: Ask }) {
+  const photo = useKnown((state) => state.bench?.photo);
   return (
     <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Ways with empty corners">
       {(["trim", "fill", "reshape", "leave"] as const).map((mode) => {
@@ -103,7 +93,7 @@ function Cards({ choices, suits, empty, ask }: { choices: EdgeChoice[]; suits: s
               {suits === mode && <Box as="span" fontWeight={400}> · suits</Box>}
             </span>
             <Box as="span" fontSize="12px" fontWeight={400} color="second" minH="16px">
-              {choice && costOf(choice)}
+              {choice ? costOf(choice) : asking && "being worked out …"}
             </Box>
           </Touch>
         );
@@ -174,16 +164,17 @@ interface ReshapeProps {
 
 /** How much the picture is stretched, where, and from which angle on that would hurt. */
 function ReshapePanel({ choices, hurts, heat }: ReshapeProps) {
-  const shown = useBench((state) => state.heat !== null);
+  const session = useSession();
+  const shown = useDesk((state) => state.heat !== null);
   const stretch = choices.find(({ mode }) => mode === "reshape")?.stretch ?? null;
   useEffect(() => {
-    if (useBench.getState().heat) useBench.setState({ heat });
-  }, [heat]);
-  useEffect(() => () => useBench.setState({ heat: null }), []);
+    if (session.desk.getState().heat) session.desk.setState({ heat });
+  }, [session, heat]);
+  useEffect(() => () => session.desk.setState({ heat: null }), [session]);
   return (
     <>
       <Heading beside={stretch !== null && <Figure>up to {percent(stretch)}</Figure>}>Stretched</Heading>
-      <Touch w="100%" aria-pressed={shown} onClick={() => useBench.setState({ heat: shown ? null : heat })}>
+      <Touch w="100%" aria-pressed={shown} onClick={() => session.desk.setState({ heat: shown ? null : heat })}>
         Show where
       </Touch>
       <Aside>

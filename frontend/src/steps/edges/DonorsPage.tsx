@@ -2,7 +2,7 @@ import { Box, Flex } from "@chakra-ui/react";
 
 import type { Recipe } from "../../api/client";
 import { withoutDonor } from "../../session/areas";
-import { keep, useBench } from "../../session/benchStore";
+import { useDesk, useSession } from "../../session/useSession";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Heading } from "../../parts/Words";
 import { PencilPanel } from "./PencilPanel";
@@ -12,8 +12,9 @@ const LABELS = { "from here": "From here", "not from here": "Not from here" } as
 
 /** Where new pixels may, or must not, come from. */
 export function DonorsPage({ recipe }: { recipe: Recipe }) {
-  const drawing = useBench((state) => state.drawing);
-  const area = useBench((state) => state.area);
+  const session = useSession();
+  const drawing = useDesk((state) => state.drawing);
+  const area = useDesk((state) => state.area);
   const { donors } = recipe.edges;
   return (
     <>
@@ -22,7 +23,7 @@ export function DonorsPage({ recipe }: { recipe: Recipe }) {
       </Heading>
       <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="What the next area says">
         {KINDS.map((kind) => (
-          <Touch key={kind} aria-pressed={drawing === kind} onClick={() => useBench.setState({ drawing: drawing === kind ? null : kind })}>
+          <Touch key={kind} aria-pressed={drawing === kind} onClick={() => session.desk.setState({ drawing: drawing === kind ? null : kind })}>
             {LABELS[kind]}
           </Touch>
         ))}
@@ -40,7 +41,7 @@ export function DonorsPage({ recipe }: { recipe: Recipe }) {
           <span>
             {LABELS[kind]} {id.slice(1)}
           </span>
-          <Touch fontSize="13px" aria-label={`Remove ${kind} ${id.slice(1)}`} onClick={() => void keep((now) => withoutDonor(now, id), `Removed “${kind}”`)}>
+          <Touch fontSize="13px" aria-label={`Remove ${kind} ${id.slice(1)}`} onClick={() => void session.keep((now) => withoutDonor(now, id), `Removed “${kind}”`)}>
             Remove
           </Touch>
         </Flex>

@@ -1,13 +1,15 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useDeferredValue, useEffect } from "react";
+import { useEffect } from "react";
 
-import { type EdgesPage, readNow, recipeNow, useBench } from "../../session/benchStore";
-import { useFirstTakes } from "../../session/takes";
+import { baseNow } from "../../session/session";
+import { useDesk, useKnown, useSession } from "../../session/useSession";
+import { useFirstTakes } from "../../stage/takes/useTakes";
 import { Touch } from "../../parts/Touch";
 import { CornersPage } from "./CornersPage";
 import { DonorsPage } from "./DonorsPage";
 import { TouchUpPage } from "./TouchUpPage";
 import { WidenPage } from "./WidenPage";
+import type { EdgesPage } from "../../session/model";
 
 const PAGES: { page: EdgesPage; label: string }[] = [
   { page: "corners", label: "Corners" },
@@ -18,14 +20,15 @@ const PAGES: { page: EdgesPage; label: string }[] = [
 
 /** What the step Edges needs, on four pages: the empty corners, more room, single areas, where new pixels come from. */
 export function EdgesStep() {
-  const recipe = useDeferredValue(useBench(recipeNow));
-  const read = useDeferredValue(useBench(readNow));
-  const page = useBench((state) => state.edgesPage);
+  const session = useSession();
+  const recipe = useKnown(baseNow);
+  const read = useKnown(({ seen }) => seen);
+  const page = useDesk((state) => state.edgesPage);
   useEffect(() => {
-    useBench.setState({ drawing: page === "touch up" ? "touch-up" : null });
-    return () => useBench.setState({ drawing: null });
-  }, [page]);
-  useFirstTakes(recipe, read?.made_for, read?.frame.empty ?? 0);
+    session.desk.setState({ drawing: page === "touch up" ? "touch-up" : null });
+    return () => session.desk.setState({ drawing: null });
+  }, [session, page]);
+  useFirstTakes(recipe);
   if (!recipe || !read) return null;
   return (
     <>
@@ -39,7 +42,7 @@ export function EdgesStep() {
             borderRadius={at === 0 ? "4px 0 0 4px" : at === PAGES.length - 1 ? "0 4px 4px 0" : 0}
             borderLeftWidth={at === 0 ? "1px" : 0}
             aria-pressed={page === one.page}
-            onClick={() => useBench.setState({ edgesPage: one.page })}
+            onClick={() => session.desk.setState({ edgesPage: one.page })}
           >
             {one.label}
           </Touch>

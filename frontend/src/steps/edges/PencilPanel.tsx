@@ -1,18 +1,22 @@
 import type { Recipe } from "../../api/client";
-import { useBench } from "../../session/benchStore";
-import { usualBrush, usualFeather } from "../../stage/tools/usePencil";
+import { usePreferences } from "../../session/preferences";
+import { useDesk, useSession } from "../../session/useSession";
+import { usualBrush, usualFeather } from "../../stage/tools/pencilTool";
 import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
 import { Columns } from "../../parts/Words";
 
 /** How areas are drawn: brushed or around, and how wide. */
 export function PencilPanel({ recipe, feathered }: { recipe: Recipe; feathered: boolean }) {
-  const around = useBench((state) => state.around);
-  const brush = useBench((state) => state.brush);
-  const feather = useBench((state) => state.feather);
+  const session = useSession();
+  const around = usePreferences((state) => state.around);
+  const brush = useDesk((state) => state.brush);
+  const feather = useDesk((state) => state.feather);
   // Escape puts the pencil down; choosing a way to draw takes it up again.
-  const draw = (round: boolean) =>
-    useBench.setState(({ drawing, edgesPage }) => ({ around: round, drawing: drawing ?? (edgesPage === "touch up" ? "touch-up" : null) }));
+  const draw = (round: boolean) => {
+    usePreferences.setState({ around: round });
+    session.desk.setState(({ drawing, edgesPage }) => ({ drawing: drawing ?? (edgesPage === "touch up" ? "touch-up" : null) }));
+  };
   const longer = Math.max(recipe.photo.width, recipe.photo.height);
   return (
     <>
@@ -24,8 +28,8 @@ export function PencilPanel({ recipe, feathered }: { recipe: Recipe; feathered: 
           Draw around
         </Touch>
       </Columns>
-      {!around && <NumberField label="Brush" unit="px" least={2} most={2000} value={2 * (brush ?? usualBrush(longer))} onAccept={(wide) => useBench.setState({ brush: wide / 2 })} />}
-      {feathered && <NumberField label="Soft edge" unit="px" least={0} most={500} value={feather ?? usualFeather(longer)} onAccept={(by) => useBench.setState({ feather: by })} />}
+      {!around && <NumberField label="Brush" unit="px" least={2} most={2000} value={2 * (brush ?? usualBrush(longer))} onAccept={(wide) => session.desk.setState({ brush: wide / 2 })} />}
+      {feathered && <NumberField label="Soft edge" unit="px" least={0} most={500} value={feather ?? usualFeather(longer)} onAccept={(by) => session.desk.setState({ feather: by })} />}
     </>
   );
 }

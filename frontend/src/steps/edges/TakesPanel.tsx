@@ -2,32 +2,38 @@ import { Box, Flex } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 
 import type { Recipe, Take, Takes } from "../../api/client";
-import { keep, type Seen, useBench } from "../../session/benchStore";
+import { usePreferences } from "../../session/preferences";
+import { useSession } from "../../session/useSession";
 import { seedFor, withTake } from "../../session/recipeEdits";
-import { askTakes, cancelTake, emptyParts, unfinished } from "../../session/takes";
+import { emptyParts } from "../../session/takes";
+import { unfinished } from "../../api/queries";
+import { useAskTakes, useTakes } from "../../stage/takes/useTakes";
+import { capital } from "../../parts/sentence";
 import { Progress } from "../../parts/Progress";
 import { percent } from "../../session/shares";
 import { Choice, Touch } from "../../parts/Touch";
 import { Aside, Columns, Heading } from "../../parts/Words";
 import { Small } from "./Small";
+import type { Seen } from "../../session/model";
 
 const ALL = "all corners";
 
 /** The takes of the fill, for all corners or for one; a pointed one is seen, a touched one is taken. */
 export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
-  const found = useBench((state) => state.takes);
-  const showNew = useBench((state) => state.showNew);
+  const session = useSession();
+  const takes = useTakes();
+  const { ask } = useAskTakes();
+  const showNew = usePreferences((state) => state.showNew);
   const [wanted, setPart] = useState<string | null>(null);
-  const takes = found?.made_for === read.made_for ? found : null;
   const parts = takes ? emptyParts(takes) : [];
   const part = parts.some((one) => one.part === wanted) ? wanted : null;
 
   // A card that goes away under the pointer is not left.
-  useEffect(() => () => useBench.setState({ pointedTake: null }), []);
+  useEffect(() => () => session.desk.setState({ pointedTake: null }), [session]);
 
   const more = () => {
     const last = Math.max(...(takes?.takes ?? []).map(({ seed }) => seed), 0);
-    void askTakes([last + 1, last + 2, last + 3]);
+    void ask([last + 1, last + 2, last + 3]);
   };
 
   return (
@@ -46,9 +52,9 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
       >
         Takes
       </Heading>
-      {found?.notice && (
+      {takes?.notice && (
         <Box mb="8px" role="alert" borderLeft="4px solid" borderColor="plumb" pl="10px">
-          {found.notice[0]!.toUpperCase() + found.notice.slice(1)}.
+          {capital(takes.notice)}.
         </Box>
       )}
       <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label={`Takes for ${part ?? ALL}`}>
@@ -59,7 +65,7 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
         <Touch disabled={!takes || takes.takes.some(unfinished)} onClick={more}>
           More takes
         </Touch>
-        <Touch aria-pressed={showNew} onClick={() => useBench.setState({ showNew: !showNew })}>
+        <Touch aria-pressed={showNew} onClick={() => usePreferences.setState({ showNew: !showNew })}>
           Show what is new
         </Touch>
       </Columns>
@@ -71,16 +77,18 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
 }
 
 function Card({ take, takes, part, recipe }: { take: Take; takes: Takes; part: string | null; recipe: Recipe }) {
+  const { ask, cancel } = useAskTakes();
+  const session = useSession();
   const chosen = take.parts.every((one) => (part !== null && one.part !== part) || seedFor(recipe, one.part) === take.seed);
   return (
     <TakeCard
       take={take}
       part={part}
       chosen={chosen}
-      onShow={(shown) => useBench.setState({ pointedTake: shown ? { seed: take.seed, part } : null })}
-      onTake={() => void keep((now) => withTake(now, take, takes.made_for, part), `Take ${take.seed} in ${part ? `the ${part}` : "every corner"}`)}
-      onStop={() => void cancelTake(take)}
-      onAgain={() => void askTakes([take.seed])}
+      onShow={(shown) => session.desk.setState({ pointedTake: shown ? { seed: take.seed, part } : null })}
+      onTake={() => void session.keep((now) => withTake(now, take, takes.made_for, part), `Take ${take.seed} in ${part ? `the ${part}` : "every corner"}`)}
+      onStop={() => void cancel(take)}
+      onAgain={() => void ask([take.seed])}
     />
   );
 }
@@ -98,7 +106,7 @@ interface CardProps {
 
 /** One take: how far it is, or a small picture of it; a pointed one is seen, a touched one is taken. */
 export function TakeCard({ take, part, chosen, onShow, onTake, onStop, onAgain }: CardProps) {
-  const photo = useBench((state) => state.bench!.photo.id);
+  const { photo } = useSession();
   const name = `Take ${take.seed}`;
   if (take.state !== "done")
     return (

@@ -1,21 +1,25 @@
 import { Box, Flex } from "@chakra-ui/react";
 
 import type { Recipe, Take } from "../../api/client";
-import { patchName, patchOf, type TouchUp, withoutTouchUp, withTouchUp } from "../../session/areas";
-import { keep, type Seen, useBench } from "../../session/benchStore";
-import { unfinished } from "../../session/takes";
-import { askTouchTakes, cancelTouchTake, withTouchTake } from "../../session/touchUps";
+import { patchName, type TouchUp, withoutTouchUp, withTouchUp } from "../../session/areas";
+import { useDesk, useSession } from "../../session/useSession";
+import { unfinished } from "../../api/queries";
+import { capital } from "../../parts/sentence";
+import { type KnownTakes, withTouchTake } from "../../session/touchUps";
+import { isMade, useAskTouchTakes, useTouchTakes } from "../../stage/takes/useTouchUps";
 import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Heading } from "../../parts/Words";
 import { HintField } from "./HintField";
 import { PencilPanel } from "./PencilPanel";
 import { TakeCard } from "./TakesPanel";
+import type { Seen } from "../../session/model";
 
 /** Areas that are filled like corners: drawn on the picture, listed here, each with its takes. */
 export function TouchUpPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
   const { touch_ups: all } = recipe.edges;
-  const area = useBench((state) => state.area);
+  const area = useDesk((state) => state.area);
+  const known = useTouchTakes();
   const chosen = all.some(({ id }) => id === area) ? area : null;
   return (
     <>
@@ -25,26 +29,27 @@ export function TouchUpPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
       <PencilPanel recipe={recipe} feathered />
       <Aside>Brush over what should go, or draw around it: it is filled from what lies about it.</Aside>
       {all.map((one) => (
-        <Item key={one.id} one={one} open={one.id === chosen} recipe={recipe} read={read} />
+        <Item key={one.id} one={one} known={known} open={one.id === chosen} recipe={recipe} read={read} />
       ))}
     </>
   );
 }
 
-function Item({ one, open, recipe, read }: { one: TouchUp; open: boolean; recipe: Recipe; read: Seen }) {
+function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTakes; open: boolean; recipe: Recipe; read: Seen }) {
+  const session = useSession();
   const number = one.id.slice(1);
   const name = `Touch-up ${number}`;
   const key = read.touch_ups[one.id];
-  const found = useBench((state) => state.touchTakes[one.id]);
+  const found = known[one.id];
   const takes = found?.made_for === key ? (found?.takes ?? []) : [];
-  const made = patchOf(recipe, one.id, key)?.seed === one.seed || takes.some(({ seed, state }) => seed === one.seed && state === "done");
+  const made = isMade(recipe, one, key, takes);
   const failed = takes.find(({ seed, state }) => seed === one.seed && state === "failed");
   const state = !one.active ? "off" : made ? "made" : failed ? "not made" : "being made …";
-  const change = (changes: Partial<TouchUp>, action: string) => void keep((now) => withTouchUp(now, one.id, changes), action);
+  const change = (changes: Partial<TouchUp>, action: string) => void session.keep((now) => withTouchUp(now, one.id, changes), action);
   return (
     <Box mt="8px" pt="8px" borderTop="1px solid" borderColor="rule" data-touch-up={one.id} data-state={state}>
       <Flex align="center" gap="6px">
-        <Touch flex="1" justifyContent="space-between" aria-expanded={open} aria-pressed={open} onClick={() => useBench.setState({ area: open ? null : one.id })}>
+        <Touch flex="1" justifyContent="space-between" aria-expanded={open} aria-pressed={open} onClick={() => session.desk.setState({ area: open ? null : one.id })}>
           <span>{name}</span>
           <Box as="span" fontWeight={400} fontSize="13px" color="second">
             {state}
@@ -53,13 +58,13 @@ function Item({ one, open, recipe, read }: { one: TouchUp; open: boolean; recipe
         <Touch px="8px" fontSize="13px" aria-label={`Switch ${name.toLowerCase()} ${one.active ? "off" : "on"}`} onClick={() => change({ active: !one.active }, `${name} ${one.active ? "off" : "on"}`)}>
           {one.active ? "Off" : "On"}
         </Touch>
-        <Touch px="8px" fontSize="13px" aria-label={`Remove ${name.toLowerCase()}`} onClick={() => void keep((now) => withoutTouchUp(now, one.id), `Removed touch-up ${number}`)}>
+        <Touch px="8px" fontSize="13px" aria-label={`Remove ${name.toLowerCase()}`} onClick={() => void session.keep((now) => withoutTouchUp(now, one.id), `Removed touch-up ${number}`)}>
           Remove
         </Touch>
       </Flex>
       {failed && one.active && !made && (
         <Box role="alert" mt="6px" borderLeft="4px solid" borderColor="plumb" pl="10px">
-          {failed.words[0]!.toUpperCase() + failed.words.slice(1)}.
+          {capital(failed.words)}.
         </Box>
       )}
       {open && one.active && (
@@ -75,6 +80,8 @@ function Item({ one, open, recipe, read }: { one: TouchUp; open: boolean; recipe
 }
 
 function TakesOf({ one, takes, madeFor }: { one: TouchUp; takes: Take[]; madeFor: string }) {
+  const session = useSession();
+  const { ask, cancel } = useAskTouchTakes();
   const last = Math.max(one.seed, ...takes.map(({ seed }) => seed));
   const part = patchName(one.id);
   return (
@@ -86,14 +93,14 @@ function TakesOf({ one, takes, madeFor }: { one: TouchUp; takes: Take[]; madeFor
             take={take}
             part={part}
             chosen={take.seed === one.seed}
-            onShow={(shown) => useBench.setState({ pointedTouch: shown ? { id: one.id, take } : null })}
-            onTake={() => void keep((now) => withTouchTake(now, one.id, take, madeFor), `Take ${take.seed} in touch-up ${one.id.slice(1)}`)}
-            onStop={() => void cancelTouchTake(one.id, take)}
-            onAgain={() => void askTouchTakes(one.id, [take.seed])}
+            onShow={(shown) => session.desk.setState({ pointedTouch: shown ? { id: one.id, take } : null })}
+            onTake={() => void session.keep((now) => withTouchTake(now, one.id, take, madeFor), `Take ${take.seed} in touch-up ${one.id.slice(1)}`)}
+            onStop={() => void cancel(one.id, take)}
+            onAgain={() => void ask(one.id, [take.seed])}
           />
         ))}
       </Columns>
-      <Touch mt="6px" w="100%" disabled={takes.some(unfinished)} onClick={() => void askTouchTakes(one.id, [...new Set([one.seed, last + 1, last + 2])])}>
+      <Touch mt="6px" w="100%" disabled={takes.some(unfinished)} onClick={() => void ask(one.id, [...new Set([one.seed, last + 1, last + 2])])}>
         More takes
       </Touch>
     </>

@@ -3,13 +3,14 @@ import { useState } from "react";
 
 import type { FrameAsk, Recipe } from "../../api/client";
 import { withStrips } from "../../session/areas";
-import { keep, type Seen } from "../../session/benchStore";
+import { useSession } from "../../session/useSession";
 import { NumberField } from "../../parts/NumberField";
 import { noticed, percent } from "../../session/shares";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Figure, Heading } from "../../parts/Words";
-import { Told, useFraming } from "../frame/useFraming";
+import { Told, useFraming } from "../useFraming";
 import { TakesPanel } from "./TakesPanel";
+import type { Seen } from "../../session/model";
 
 const RATIOS = ["16:9", "2:1", "3:2", "4:3", "1:1", "4:5"] as const;
 
@@ -28,6 +29,7 @@ const STRIPS = [1, 2, 3, 4] as const;
 
 /** More room than the picture has: another ratio, or a piece on one side; what is new is filled. */
 export function WidenPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
+  const session = useSession();
   const { ask, told } = useFraming();
   const [side, setSide] = useState<Side>("both");
   const [room, setRoom] = useState(10);
@@ -69,7 +71,7 @@ export function WidenPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
               <Touch
                 key={count}
                 aria-pressed={strips === count}
-                onClick={() => strips !== count && void keep((now) => withStrips(now, count), count === 1 ? "Filled at once" : `Filled in ${count} strips`)}
+                onClick={() => strips !== count && void session.keep((now) => withStrips(now, count), count === 1 ? "Filled at once" : `Filled in ${count} strips`)}
               >
                 {count === 1 ? "At once" : count}
               </Touch>

@@ -3,22 +3,25 @@ import { useState } from "react";
 
 import { api, type ExportSettings, type Job, Problem, type Recipe, type Version } from "../../api/client";
 import { followJob } from "../../api/followJob";
-import { keep, keepPending, readNow, recipeNow, type Seen, useBench } from "../../session/benchStore";
-import { useVersions } from "../../api/useLog";
+import { readNow, recipeNow } from "../../session/session";
+import { useKnown, useSession } from "../../session/useSession";
+import { useVersions } from "../../api/queries";
 import { NumberField } from "../../parts/NumberField";
 import { Progress } from "../../parts/Progress";
 import { noticed, percent } from "../../session/shares";
 import { Touch } from "../../parts/Touch";
 import { Aside, Figure, Heading } from "../../parts/Words";
+import type { Seen } from "../../session/model";
 
 /** Write the picture at full resolution: format, quality, progress, and what goes along in the file. */
 export function ExportStep() {
-  const bench = useBench((state) => state.bench);
-  const recipe = useBench(recipeNow);
-  const read = useBench(readNow);
+  const session = useSession();
+  const bench = useKnown((state) => state.bench);
+  const recipe = useKnown(recipeNow);
+  const read = useKnown(readNow);
   const [job, setJob] = useState<Job | null>(null);
   const [error, setError] = useState<string | null>(null);
-  const versions = useVersions();
+  const versions = useVersions(session.photo);
   const [picked, setPicked] = useState<{ versions: number[]; now: boolean }>({ versions: [], now: true });
   if (!bench || !recipe || !read) return null;
   const settings = recipe.export;
@@ -29,12 +32,12 @@ export function ExportStep() {
   const many = chosen.length > 0;
 
   const change = (part: Partial<ExportSettings>, action: string) =>
-    void keep((now) => ({ ...now, export: { ...now.export, ...part } }), action);
+    void session.keep((now) => ({ ...now, export: { ...now.export, ...part } }), action);
 
   const write = async () => {
     setError(null);
     try {
-      await keepPending();
+      await session.keepPending();
       const ended = await followJob(await api.export(bench.photo.id, settings, chosen, now), setJob);
       if (ended.state === "failed") setError(ended.error);
       if (ended.state === "done") fetchFile(`/api/jobs/${ended.id}/file`, ended.label);

@@ -2,7 +2,9 @@ import { Box, Flex } from "@chakra-ui/react";
 import { memo } from "react";
 
 import type { Recipe } from "../../api/client";
-import { FAMILIES, type Family, keep, type Seen, useBench } from "../../session/benchStore";
+import { FAMILIES } from "../../session/model";
+import { usePreferences } from "../../session/preferences";
+import { useDesk, useSession } from "../../session/useSession";
 import { toPhoto } from "../../session/mesh";
 import { markOf, withSubject } from "../../session/recipeEdits";
 import { wallsOf } from "../../session/walls";
@@ -10,6 +12,7 @@ import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Heading } from "../../parts/Words";
 import { PlaceBoard } from "./PlaceBoard";
+import type { Seen, Family } from "../../session/model";
 
 const LABELS: Record<Family, string> = {
   thirds: "Thirds",
@@ -29,13 +32,13 @@ interface Props {
 
 /** The subject, the lines in the frame, and what is placed on them. */
 export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
-  const families = useBench((state) => state.families);
-  const spiral = useBench((state) => state.spiral);
-  const veil = useBench((state) => state.veil);
-  const chosen = useBench((state) => state.walls);
+  const families = usePreferences((state) => state.families);
+  const spiral = usePreferences((state) => state.spiral);
+  const veil = usePreferences((state) => state.veil);
+  const chosen = useDesk((state) => state.walls);
   const walls = wallsOf(recipe, chosen);
   const toggle = (family: Family) =>
-    useBench.setState({ families: families.includes(family) ? families.filter((one) => one !== family) : [...families, family] });
+    usePreferences.setState({ families: families.includes(family) ? families.filter((one) => one !== family) : [...families, family] });
   const missing: Partial<Record<Family, string>> = {
     ...(!walls && { "between walls": "two plumb lines are needed" }),
     ...(!recipe.frame.subject && { margins: "the subject is not marked" }),
@@ -60,7 +63,7 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
           </Touch>
         ))}
         {families.includes("spiral") && (
-          <Touch onClick={() => useBench.setState({ spiral: (spiral + 1) % 4 })}>Other corner</Touch>
+          <Touch onClick={() => usePreferences.setState({ spiral: (spiral + 1) % 4 })}>Other corner</Touch>
         )}
       </Columns>
       <Flex mt="8px" align="center" gap="10px">
@@ -74,7 +77,7 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
           value={Math.round(veil * 100)}
           aria-valuetext={`${Math.round(veil * 100)} per cent`}
           style={{ flex: 1, height: 40, accentColor: "#22252a" }}
-          onChange={(event) => useBench.setState({ veil: Number(event.target.value) / 100 })}
+          onChange={(event) => usePreferences.setState({ veil: Number(event.target.value) / 100 })}
         />
         <Box fontFamily="mono" w="46px" textAlign="right">
           {Math.round(veil * 100)} %
@@ -87,19 +90,20 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
 
 /** Marking what matters most: a point, or a box. */
 function Subject({ recipe, read }: Props) {
-  const marking = useBench((state) => state.marking);
+  const session = useSession();
+  const marking = useDesk((state) => state.marking);
   const { subject } = recipe.frame;
   const [x, y, width = 0, height = 0] = subject ?? [0, 0];
   const { photo } = recipe;
   const resize = (wide: number, high: number) => {
     const [cx, cy] = [x + width / 2, y + height / 2];
     const mark = wide && high ? markOf(recipe, [cx - wide / 2, cy - high / 2], [cx + wide / 2, cy + high / 2]) : markOf(recipe, [cx, cy]);
-    void keep((now) => withSubject(now, mark), "Resized the subject mark");
+    void session.keep((now) => withSubject(now, mark), "Resized the subject mark");
   };
   const markMiddle = () => {
     const { frame, mesh } = read;
     const middle = toPhoto(mesh, [frame.x + frame.width / 2, frame.y + frame.height / 2]);
-    void keep((now) => withSubject(now, markOf(now, middle)), "Marked the subject");
+    void session.keep((now) => withSubject(now, markOf(now, middle)), "Marked the subject");
   };
   return (
     <>
@@ -109,13 +113,13 @@ function Subject({ recipe, read }: Props) {
       <Columns gridTemplateColumns={subject ? "repeat(2, 1fr)" : "1fr"}>
         <Touch
           aria-pressed={marking}
-          onClick={() => useBench.setState({ marking: !marking, shown: "corrected" })}
-          onKeyDown={(event) => event.key === "Escape" && useBench.setState({ marking: false })}
+          onClick={() => session.desk.setState({ marking: !marking, shown: "corrected" })}
+          onKeyDown={(event) => event.key === "Escape" && session.desk.setState({ marking: false })}
         >
           {subject ? "Mark anew" : "Mark the subject"}
         </Touch>
         {subject ? (
-          <Touch onClick={() => void keep((now) => withSubject(now, null), "Took the subject mark away")}>Take it away</Touch>
+          <Touch onClick={() => void session.keep((now) => withSubject(now, null), "Took the subject mark away")}>Take it away</Touch>
         ) : (
           <Touch onClick={markMiddle}>Mark the middle of the frame</Touch>
         )}

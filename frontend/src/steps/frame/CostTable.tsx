@@ -3,7 +3,8 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { memo } from "react";
 
 import { api, type CostRow, type Recipe } from "../../api/client";
-import { baseNow, keep, useBench } from "../../session/benchStore";
+import { baseNow } from "../../session/session";
+import { useKnown, useSession } from "../../session/useSession";
 import { previewed } from "../../session/preview";
 import { withRect } from "../../session/recipeEdits";
 import { percent } from "../../session/shares";
@@ -33,7 +34,7 @@ const Row = chakra("button", {
 /** What trimming and filling cost, for each turn that the lines determine. Touching a way takes it. */
 export const CostTable = memo(function CostTable() {
   // A way that is only pointed at changes nothing here.
-  const recipe = useBench(baseNow);
+  const recipe = useKnown(baseNow);
   return recipe && <Table recipe={recipe} />;
 });
 
@@ -90,14 +91,15 @@ function Table({ recipe }: { recipe: Recipe }) {
 }
 
 function Way({ row, taken, disabled }: { row: CostRow; taken: boolean; disabled: boolean }) {
+  const session = useSession();
   const lost = row.subject === false;
   return (
     <Row
       type="button"
       disabled={disabled}
       aria-pressed={taken}
-      {...previewed(row.recipe)}
-      onClick={() => !taken && void keep(() => row.recipe, `${row.turn}: ${row.label}`)}
+      {...previewed(session, row.recipe)}
+      onClick={() => !taken && void session.keep(() => row.recipe, `${row.turn}: ${row.label}`)}
     >
       <span>
         {row.label}

@@ -1,11 +1,12 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useDeferredValue } from "react";
 
-import { type FramePage, readNow, recipeNow, useBench } from "../../session/benchStore";
+import { baseNow } from "../../session/session";
+import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { Touch } from "../../parts/Touch";
 import { ComposePage } from "./ComposePage";
 import { PrintPage } from "./PrintPage";
 import { ShapePage } from "./ShapePage";
+import type { FramePage } from "../../session/model";
 
 const PAGES: { page: FramePage; label: string }[] = [
   { page: "shape", label: "Shape" },
@@ -15,10 +16,11 @@ const PAGES: { page: FramePage; label: string }[] = [
 
 /** What the step Frame needs, on three pages: its shape and cost, its composition, its print. */
 export function FrameStep() {
-  // The picture goes first: while the frame is dragged, the field book follows as soon as there is time.
-  const recipe = useDeferredValue(useBench(recipeNow));
-  const read = useDeferredValue(useBench(readNow));
-  const page = useBench((state) => state.framePage);
+  const session = useSession();
+  // While something is dragged the pages stay as they are: what has to follow the hand is written live.
+  const recipe = useKnown(baseNow);
+  const read = useKnown(({ seen }) => seen);
+  const page = useDesk((state) => state.framePage);
   if (!recipe || !read) return null;
   return (
     <>
@@ -30,7 +32,7 @@ export function FrameStep() {
             borderRadius={at === 0 ? "4px 0 0 4px" : at === PAGES.length - 1 ? "0 4px 4px 0" : 0}
             borderLeftWidth={at === 0 ? "1px" : 0}
             aria-pressed={page === one.page}
-            onClick={() => useBench.setState({ framePage: one.page, marking: false })}
+            onClick={() => session.desk.setState({ framePage: one.page, marking: false })}
           >
             {one.label}
           </Touch>

@@ -1,23 +1,26 @@
+import { around } from "../../session/around";
 import { useState } from "react";
 
 import type { Recipe } from "../../api/client";
-import { keep, type Seen } from "../../session/benchStore";
+import { useSession } from "../../session/useSession";
 import { moveFrame, type Rect, resizeFrame, SMALLEST_SIDE } from "../../stage/tools/frameGeometry";
 import { withRect } from "../../session/recipeEdits";
 import { NumberField } from "../../parts/NumberField";
 import { Aside, Heading } from "../../parts/Words";
+import type { Seen } from "../../session/model";
 
 const FARTHEST = 99_999;
 
 /** Where the frame lies and how large it is, typed in corrected pixels; the top left corner stays while it is resized. */
 export function PlaceAndSize({ recipe, read }: { recipe: Recipe; read: Seen }) {
+  const session = useSession();
   const [short, setShort] = useState(false);
   const { frame, outline } = read;
   const rect: Rect = recipe.frame.rect ?? [frame.x, frame.y, frame.width, frame.height];
   const room = { outline, allowEmpty: recipe.frame.allow_empty };
   const take = (next: Rect, reached: boolean, action: string) => {
     setShort(!reached);
-    if (next.some((value, at) => Math.abs(value - rect[at]!) > 1e-6)) void keep((now) => withRect(now, [...next]), action);
+    if (next.some((value, at) => Math.abs(value - around(rect, at)) > 1e-6)) void session.keep((now) => withRect(now, [...next]), action);
   };
   const move = (dx: number, dy: number) => {
     const next = moveFrame(rect, dx, dy, room);

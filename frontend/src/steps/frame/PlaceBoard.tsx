@@ -1,13 +1,14 @@
+import { capital } from "../../parts/sentence";
 import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { FrameAsk, Recipe, Reference } from "../../api/client";
-import { useBench } from "../../session/benchStore";
+import { useDesk, useSession } from "../../session/useSession";
 import { wallsOf } from "../../session/walls";
 import { Choice, Touch } from "../../parts/Touch";
 import { Aside, Columns, Heading } from "../../parts/Words";
-import { Told, useFraming } from "./useFraming";
-import { useShapes } from "../../api/useShapes";
+import { Told, useFraming } from "../useFraming";
+import { useShapes } from "../../api/queries";
 
 type What = Extract<FrameAsk, { do: "place" }>["what"];
 
@@ -22,9 +23,10 @@ const [WIDE, HIGH] = [234, 210];
 
 /** A small frame with the lines of one family; touching a line or a crossing puts the chosen thing on it. */
 export function PlaceBoard({ recipe }: { recipe: Recipe }) {
+  const session = useSession();
   const { ask, told } = useFraming();
   const shapes = useShapes();
-  const chosenWalls = useBench((state) => state.walls);
+  const chosenWalls = useDesk((state) => state.walls);
   const [wanted, setWhat] = useState<What>("subject");
   const [family, setFamily] = useState("thirds");
   const [horizon, setHorizon] = useState<string | null>(null);
@@ -39,7 +41,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
 
   const put = (across: number | null, down: number | null) => {
     if (!what) return;
-    const lines = what === "level" ? [level!.id] : what === "plumb" ? walls!.map(({ id }) => id) : [];
+    const lines = what === "level" && level ? [level.id] : what === "plumb" && walls ? walls.map(({ id }) => id) : [];
     void ask({ do: "place", what, lines, across: what === "level" ? null : across, down: what === "plumb" ? null : down });
   };
   return (
@@ -53,7 +55,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
         ))}
       </Columns>
       {what === "level" && levels.length > 1 && (
-        <Choice mt="6px" w="100%" aria-label="Which level line is the horizon" value={level!.id} onChange={(event) => setHorizon(event.target.value)}>
+        <Choice mt="6px" w="100%" aria-label="Which level line is the horizon" value={level?.id} onChange={(event) => setHorizon(event.target.value)}>
           {levels.map((one) => (
             <option key={one.id} value={one.id}>
               {numbered(one)}
@@ -63,13 +65,13 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
       )}
       {plumbs.length > 2 && walls && (
         <Flex mt="6px" gap="6px" align="center" fontSize="13px">
-          {[0, 1].map((at) => (
+          {([0, 1] as const).map((at) => (
             <Choice
               key={at}
               flex="1"
               aria-label={at === 0 ? "One wall" : "The other wall"}
-              value={walls[at]!.id}
-              onChange={(event) => useBench.setState({ walls: at === 0 ? [event.target.value, walls[1].id] : [walls[0].id, event.target.value] })}
+              value={walls[at].id}
+              onChange={(event) => session.desk.setState({ walls: at === 0 ? [event.target.value, walls[1].id] : [walls[0].id, event.target.value] })}
             >
               {plumbs
                 .filter((one) => one !== walls[1 - at])
@@ -87,7 +89,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
           <Columns mt="6px" gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="On lines of">
             {shapes?.families.map(({ name }) => (
               <Touch key={name} aria-pressed={family === name} onClick={() => setFamily(name)}>
-                {name[0]!.toUpperCase() + name.slice(1)}
+                {capital(name)}
               </Touch>
             ))}
           </Columns>

@@ -2,13 +2,14 @@ import { Box, Flex } from "@chakra-ui/react";
 import { memo, useState } from "react";
 
 import type { Print, Recipe } from "../../api/client";
-import { keep, type Seen } from "../../session/benchStore";
+import { useSession } from "../../session/useSession";
 import { withPrint } from "../../session/recipeEdits";
 import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Figure, Heading } from "../../parts/Words";
-import { Told, useFraming } from "./useFraming";
-import { useShapes } from "../../api/useShapes";
+import { Told, useFraming } from "../useFraming";
+import { useShapes } from "../../api/queries";
+import type { Seen } from "../../session/model";
 
 type Unit = Print["unit"];
 
@@ -28,13 +29,14 @@ const widest = ({ paper }: Print) => Math.floor(Math.min(...paper) * 49) / 100;
 
 /** What the picture is printed on, how fine it comes out, and what a printer would cut off. */
 export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
+  const session = useSession();
   const { ask, told } = useFraming();
   const shapes = useShapes();
   const { print } = recipe.frame;
   const [unit, setUnit] = useState<Unit>(print?.unit ?? "mm");
   const { printed } = read.frame;
   const set = (part: Partial<Print>, action: string) =>
-    void keep((now) => withPrint(now, { ...FIRST, ...now.frame.print, ...part }), action);
+    void session.keep((now) => withPrint(now, { ...FIRST, ...now.frame.print, ...part }), action);
   const same = (paper: readonly number[], of: Unit) =>
     print !== null && print.unit === of && [...paper].sort().join() === [...print.paper].sort().join();
   /** Another paper keeps border and edge only in its own unit. */
@@ -60,7 +62,7 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
               {one.label}
             </Touch>
           ))}
-        {print && <Touch onClick={() => void keep((now) => withPrint(now, null), "No paper")}>No paper</Touch>}
+        {print && <Touch onClick={() => void session.keep((now) => withPrint(now, null), "No paper")}>No paper</Touch>}
       </Columns>
       <OwnPaper key={unit} unit={unit} print={print?.unit === unit ? print : null} onTake={(paper) => take(paper, `${paper[0]} × ${paper[1]} ${unit}`)} />
       {print && printed ? (

@@ -3,23 +3,32 @@ import { useQuery } from "@tanstack/react-query";
 import { memo } from "react";
 
 import { api, type Recipe } from "../../api/client";
-import { keep, type Seen } from "../../session/benchStore";
+import { useSession } from "../../session/useSession";
 import { withRect } from "../../session/recipeEdits";
 import { noticed, percent } from "../../session/shares";
 import { Touch } from "../../parts/Touch";
 import { TypedForm } from "../../parts/TypedForm";
-import { useChange } from "../../parts/useChange";
+import { useChange } from "../../api/useChange";
 import { Aside, Columns, Figure, Heading } from "../../parts/Words";
+import { Refused } from "../../parts/Refused";
+import { type Known, readNow } from "../../session/session";
+import { Live } from "../../stage/Live";
 import { CostTable } from "./CostTable";
 import { PlaceAndSize } from "./PlaceAndSize";
 import { ratioWords, turned } from "./ratios";
-import { Told, useFraming } from "./useFraming";
-import { useShapes } from "../../api/useShapes";
+import { Told, useFraming } from "../useFraming";
+import { useShapes } from "../../api/queries";
+import type { Seen } from "../../session/model";
 
 interface Props {
   recipe: Recipe;
   read: Seen;
 }
+
+const sizeWords = (known: Known) => {
+  const frame = readNow(known)?.frame;
+  return frame && `now ${frame.ratio}, ${frame.width} × ${frame.height} px`;
+};
 
 const OWN_RATIOS = ["own-ratios"];
 
@@ -32,7 +41,7 @@ export const ShapePage = memo(function ShapePage({ recipe, read }: Props) {
   const { frame } = read;
   return (
     <>
-      <Heading first beside={`now ${frame.ratio}, ${frame.width} × ${frame.height} px`}>
+      <Heading first beside={<Live of={sizeWords} />}>
         Ratio
       </Heading>
       <Ratios ratio={ratio} upright={frame.height > frame.width} ask={ask} />
@@ -78,10 +87,11 @@ const Ratios = memo(function Ratios({ ratio, upright, ask }: { ratio: string; up
 });
 
 const WhereItLies = memo(function WhereItLies({ largest, marked, ask }: { largest: boolean; marked: boolean; ask: Ask }) {
+  const session = useSession();
   return (
     <>
       <Columns mt="10px" gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Where the frame lies">
-        <Touch disabled={largest} onClick={() => void keep((now) => withRect(now, null), "The largest frame")}>
+        <Touch disabled={largest} onClick={() => void session.keep((now) => withRect(now, null), "The largest frame")}>
           Largest
         </Touch>
         <Touch onClick={() => void ask({ do: "centre" })}>Centred</Touch>
@@ -141,7 +151,7 @@ function OwnRatios({ ratio, usual, onTake }: OwnProps) {
       {!usual && !known && (
         <TypedForm label={`Name for ${ratioWords(ratio)}`} placeholder={`name for ${ratioWords(ratio)}`} take="Keep" most={40} onTake={keepAs} />
       )}
-      {refused}
+      <Refused words={refused} />
     </>
   );
 }

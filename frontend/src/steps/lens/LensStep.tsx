@@ -1,39 +1,45 @@
 import { Box, Flex } from "@chakra-ui/react";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 
 import type { Lens, Recipe } from "../../api/client";
-import { keep, keepSoon, look, readNow, recipeNow, useBench } from "../../session/benchStore";
-import { deleteLine } from "../../stage/tools/lineKeys";
+import { deleteLine } from "../../session/desk";
+import { baseNow, readNow, recipeNow } from "../../session/session";
+import { useKnown, useSession } from "../../session/useSession";
 import { handTerm, withLensByHand, withLensFromStraight, withoutLens, withProfile } from "../../session/recipeEdits";
 import { KindSign } from "../../stage/layers/signs";
 import { Touch } from "../../parts/Touch";
 import { TypedForm } from "../../parts/TypedForm";
 import { Vernier } from "../../parts/Vernier";
-import { StillPanel } from "../lines/StillPanel";
-import { useProfiles } from "../../api/useProfiles";
+import { Live } from "../../stage/Live";
+import { StillPanel } from "../StillPanel";
+import { useProfiles } from "../../api/queries";
 
 /** Per cent by which the hand may move the photo's corner. */
 const RANGE = 30;
+/** By how much the picture is learned to move before the hand leads it. */
+const AHEAD = 0.4;
+const NOTHING = { lens: { source: "none" } } as Recipe;
 
 /** What the step Lens needs: what takes the bending out, and that one's own controls. */
 export function LensStep() {
-  const recipe = useBench(recipeNow);
-  const read = useBench(readNow);
+  const session = useSession();
+  const recipe = useKnown(baseNow);
+  const read = useKnown(({ seen }) => seen);
   const [searching, setSearching] = useState(false);
   if (!recipe || !read) return null;
   const { source } = recipe.lens;
   const choices = [
-    { name: "None", chosen: source === "none" && !searching, take: () => source !== "none" && void keep(withoutLens, "Lens: not corrected") },
+    { name: "None", chosen: source === "none" && !searching, take: () => source !== "none" && void session.keep(withoutLens, "Lens: not corrected") },
     { name: "Profile", chosen: source === "profile" || searching, take: () => setSearching(true) },
     {
       name: "By hand",
       chosen: source === "manual",
-      take: () => source !== "manual" && void keep((now) => withLensByHand(now, handTerm(now)), "Lens: by hand"),
+      take: () => source !== "manual" && void session.keep((now) => withLensByHand(now, handTerm(now)), "Lens: by hand"),
     },
     {
       name: "Straight things",
       chosen: source === "straight",
-      take: () => source !== "straight" && void keep((now) => withLensFromStraight(now, false), "Lens: from straight things"),
+      take: () => source !== "straight" && void session.keep((now) => withLensFromStraight(now, false), "Lens: from straight things"),
     },
   ];
   const showsProfiles = searching || source === "profile";
@@ -43,7 +49,7 @@ export function LensStep() {
         Bending of the lens
       </Box>
       <Box fontSize="13px" color="second" data-bending>
-        {read.lens.bending}
+        <Live of={(known) => readNow(known)?.lens.bending} />
       </Box>
       <Flex mt="8px" gap="5px" wrap="wrap" role="group" aria-label="What takes the bending out">
         {choices.map(({ name, chosen, take }) => (
@@ -64,7 +70,7 @@ export function LensStep() {
       </Flex>
       <Box mt="14px">
         {showsProfiles && <Profiles taken={recipe.lens} onTaken={() => setSearching(false)} />}
-        {!showsProfiles && source === "manual" && <ByHand recipe={recipe} />}
+        {!showsProfiles && source === "manual" && <ByHand />}
         {!showsProfiles && source === "straight" && <StraightThings recipe={recipe} />}
         {!showsProfiles && source === "none" && (
           <Box color="second" fontSize="13px">
@@ -81,9 +87,10 @@ const called = (lens: Lens) => lens.profile?.lens ?? "";
 
 /** The profiles that match, or those that are searched for by name. */
 function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
+  const session = useSession();
   const [words, setWords] = useState("");
-  const matched = useProfiles("");
-  const searched = useProfiles(words);
+  const matched = useProfiles(session.photo, "");
+  const searched = useProfiles(session.photo, words);
   const found = words ? searched : matched;
   const known = found.data?.profiles ?? [];
   const mine = (lens: Lens) => taken.source === "profile" && called(lens) === called(taken) && lens.unit_px === taken.unit_px;
@@ -116,7 +123,7 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
               aria-pressed={mine(lens) || (elsewhere && lens === taken)}
               onClick={() => {
                 onTaken();
-                if (!mine(lens)) void keep((now) => withProfile(now, lens), `Lens: profile ${called(lens)}`);
+                if (!mine(lens)) void session.keep((now) => withProfile(now, lens), `Lens: profile ${called(lens)}`);
               }}
             >
               <Box>
@@ -134,26 +141,25 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
   );
 }
 
-function ByHand({ recipe }: { recipe: Recipe }) {
-  // Barrel, which bows lines outwards, is the usual fault: taking it out counts as positive.
-  const value = -100 * handTerm(recipe);
-  const led = (to: number) => (now: Recipe) => withLensByHand(now, -Math.round(to * 100) / 1e4);
+// Barrel, which bows lines outwards, is the usual fault: taking it out counts as positive.
+const bendingOf = (recipe: Recipe) => -100 * handTerm(recipe);
+
+const bent = (to: number) => (now: Recipe) => withLensByHand(now, -Math.round(to * 100) / 1e4);
+
+function ByHand() {
+  const session = useSession();
+  const straight = useKnown((known) => bendingOf(recipeNow(known) ?? NOTHING) === 0);
+  const back = useMemo(
+    () => (
+      <Touch px="6px" minW="44px" fontSize="13px" disabled={straight} aria-label="Bending back" onClick={() => void session.keep(bent(0), "Bending back")}>
+        Back
+      </Touch>
+    ),
+    [session, straight],
+  );
   return (
     <>
-      <Vernier
-        name="Bending"
-        words={Math.abs(value) < 0.005 ? "none" : value > 0 ? "barrel: bowed outwards" : "pincushion: pinched in"}
-        value={value}
-        range={RANGE}
-        unit="%"
-        onLead={(to) => look(led(to), true)}
-        onLetGo={(to) => void keep(led(to), "Bending changed by hand")}
-        onNudge={(by) => keepSoon(led(value + by), "Bending changed by hand", true)}
-      >
-        <Touch px="6px" minW="44px" fontSize="13px" disabled={value === 0} aria-label="Bending back" onClick={() => void keep(led(0), "Bending back")}>
-          Back
-        </Touch>
-      </Vernier>
+      <Bending>{back}</Bending>
       <Box mt="6px" mb="12px" color="second" fontSize="13px">
         Turn it until an edge near the border runs straight along the grid.
       </Box>
@@ -162,8 +168,31 @@ function ByHand({ recipe }: { recipe: Recipe }) {
   );
 }
 
+/** What moves with the hand, and nothing besides. */
+function Bending({ children }: React.PropsWithChildren) {
+  const session = useSession();
+  const value = useKnown((known) => bendingOf(recipeNow(known) ?? NOTHING));
+  const name = "bending";
+  return (
+    <Vernier
+      name="Bending"
+      words={Math.abs(value) < 0.005 ? "none" : value > 0 ? "barrel: bowed outwards" : "pincushion: pinched in"}
+      value={value}
+      range={RANGE}
+      unit="%"
+      onGrip={() => session.foresee({ name, value }, { name, value: value + AHEAD }, bent(value + AHEAD))}
+      onLead={(to) => session.look(bent(to), true, { name, value: to })}
+      onLetGo={(to) => void session.keep(bent(to), "Bending changed by hand")}
+      onNudge={(by) => session.keepSoon(bent(value + by), "Bending changed by hand", true, { name, value: value + by })}
+    >
+      {children}
+    </Vernier>
+  );
+}
+
 function StraightThings({ recipe }: { recipe: Recipe }) {
-  const read = useBench(readNow);
+  const session = useSession();
+  const read = useKnown(readNow);
   const second = recipe.correction.free.includes("k2");
   const things = recipe.references.flatMap((line, index) => (line.kind === "straight" ? [{ line, number: index + 1 }] : []));
   if (!read) return null;
@@ -194,7 +223,7 @@ function StraightThings({ recipe }: { recipe: Recipe }) {
               <Box fontSize="13px" flex="1">
                 {row?.as_taken} <Box as="span" color="second">{row?.plus_minus}</Box>
               </Box>
-              <Touch px="8px" fontSize="13px" aria-label={`Delete straight thing ${number}`} onClick={() => deleteLine(line.id)}>
+              <Touch px="8px" fontSize="13px" aria-label={`Delete straight thing ${number}`} onClick={() => deleteLine(session, line.id)}>
                 Delete
               </Touch>
             </Flex>
@@ -210,7 +239,7 @@ function StraightThings({ recipe }: { recipe: Recipe }) {
         mt="8px"
         fontSize="13px"
         aria-pressed={second}
-        onClick={() => void keep((now) => withLensFromStraight(now, !second), second ? "Lens: one term" : "Lens: the next term too")}
+        onClick={() => void session.keep((now) => withLensFromStraight(now, !second), second ? "Lens: one term" : "Lens: the next term too")}
       >
         {second && !read.lens.determined.includes("k2") && told ? "Finer bending: not told yet" : "Finer bending too"}
       </Touch>

@@ -1,12 +1,16 @@
-import { Box, chakra, Flex, Input } from "@chakra-ui/react";
-import { memo, useEffect, useRef, useState } from "react";
+import { Box, chakra, Flex } from "@chakra-ui/react";
+import { memo, useEffect, useRef } from "react";
 
 import type { Kind, Reference } from "../../api/client";
-import { keep, readNow, useBench } from "../../session/benchStore";
-import { deleteLine } from "../../stage/tools/lineKeys";
+import { deleteLine } from "../../session/desk";
+import { usePreferences } from "../../session/preferences";
+import { type Known, readNow } from "../../session/session";
+import { useKnown, useSession } from "../../session/useSession";
 import { asKind, asLaid, snapNote, withLine, withPoint, withRectangleFree } from "../../session/recipeEdits";
 import { KINDS, KindSign, paperColour } from "../../stage/layers/signs";
 import { KIND_COLOURS, SECOND_INK } from "../../parts/theme";
+import { Field, NumberField } from "../../parts/NumberField";
+import { Live } from "../../stage/Live";
 import { Choice, Touch } from "../../parts/Touch";
 
 const Row = chakra("button", {
@@ -31,6 +35,7 @@ interface Props {
 
 /** One line of the field book; the chosen one shows what can be done with it. */
 export const LineEntry = memo(function LineEntry({ number, line, chosen, pointed }: Props) {
+  const session = useSession();
   const place = useRef<HTMLLIElement>(null);
   useEffect(() => {
     if (chosen) place.current?.scrollIntoView?.({ block: "nearest" });
@@ -45,10 +50,10 @@ export const LineEntry = memo(function LineEntry({ number, line, chosen, pointed
       bg={chosen || pointed ? "touch" : undefined}
       boxShadow={pointed ? `inset 4px 0 0 ${paperColour(line.kind)}` : undefined}
       data-pointed={pointed}
-      onPointerEnter={() => useBench.setState({ pointed: line.id })}
-      onPointerLeave={() => useBench.setState({ pointed: null })}
+      onPointerEnter={() => session.desk.setState({ pointed: line.id })}
+      onPointerLeave={() => session.desk.setState({ pointed: null })}
     >
-      <Row aria-expanded={chosen} onClick={() => useBench.setState({ selected: chosen ? null : line.id })}>
+      <Row aria-expanded={chosen} onClick={() => session.desk.setState({ selected: chosen ? null : line.id })}>
         <Readings number={number} line={line} />
       </Row>
       {chosen && <Actions number={number} line={line} />}
@@ -57,12 +62,12 @@ export const LineEntry = memo(function LineEntry({ number, line, chosen, pointed
 });
 
 const BETWEEN = { display: "flex", justifyContent: "space-between", gap: "10px" } as const;
-const MONO = { fontFamily: "'Atkinson Hyperlegible Mono Variable', monospace" };
 
-/** What changes with every move of the hand: plain elements, so that ten lines follow it. */
+const rowOf = (known: Known, id: string) => readNow(known)?.lines.find((one) => one.id === id);
+
+/** What changes with every move of the hand: words that are written in place, so that any number of lines follows it. */
 function Readings({ number, line }: { number: number; line: Reference }) {
-  const row = useBench((state) => readNow(state)?.lines.find((one) => one.id === line.id));
-  const bad = row?.verdict === "disagrees" || row?.verdict === "receding?";
+  const bad = useKnown((known) => ["disagrees", "receding?"].includes(rowOf(known, line.id)?.verdict ?? ""));
   return (
     <>
       <span style={{ ...BETWEEN, alignItems: "center" }}>
@@ -71,27 +76,29 @@ function Readings({ number, line }: { number: number; line: Reference }) {
           {number} {line.kind}
           {line.kind === "receding" && line.group ? ` ${line.group}` : ""}
         </span>
-        <span style={MONO}>
-          {row?.after} <span style={{ fontSize: "12px", color: SECOND_INK }}>{row?.plus_minus}</span>
+        <span className="mono">
+          <Live of={(known) => rowOf(known, line.id)?.after} />{" "}
+          <Live style={{ fontSize: "0.75rem", color: SECOND_INK }} of={(known) => rowOf(known, line.id)?.plus_minus} />
         </span>
       </span>
-      <span style={{ ...BETWEEN, fontSize: "13px", lineHeight: 1.25, color: SECOND_INK }}>
-        <span style={{ flex: "none" }}>{row?.as_taken}</span>
-        <span style={{ textAlign: "right", ...(bad && { color: KIND_COLOURS.plumb.paper, fontWeight: 700 }) }}>{row?.verdict_words}</span>
+      <span style={{ ...BETWEEN, fontSize: "0.8125rem", lineHeight: 1.25, color: SECOND_INK }}>
+        <Live style={{ flex: "none" }} of={(known) => rowOf(known, line.id)?.as_taken} />
+        <Live style={{ textAlign: "right", ...(bad && { color: KIND_COLOURS.plumb.paper, fontWeight: 700 }) }} of={(known) => rowOf(known, line.id)?.verdict_words} />
       </span>
     </>
   );
 }
 
 function Actions({ number, line }: { number: number; line: Reference }) {
-  const group = useBench((state) => state.group);
+  const session = useSession();
+  const group = usePreferences((state) => state.group);
   // The line may be on its way to its edge: what is changed is the line as it stands by then.
   const change = (edit: (now: Reference) => Reference, action: string, snap: string[] = []) =>
-    void keep((now) => withLine(now, line.id, edit), action, snap);
+    void session.keep((now) => withLine(now, line.id, edit), action, snap);
   const become = (kind: Kind) => {
     const other = (now: Reference) => asKind(now, kind, group);
     if (kind !== line.kind)
-      void keep((now) => withRectangleFree(withLine(now, line.id, other), other(line)), `Line ${number} is ${kind} now`);
+      void session.keep((now) => withRectangleFree(withLine(now, line.id, other), other(line)), `Line ${number} is ${kind} now`);
   };
   const note = snapNote(line);
   return (
@@ -112,7 +119,7 @@ function Actions({ number, line }: { number: number; line: Reference }) {
         >
           Off
         </Touch>
-        <Touch px="8px" fontSize="13px" onClick={() => deleteLine(line.id)}>
+        <Touch px="8px" fontSize="13px" onClick={() => deleteLine(session, line.id)}>
           Delete
         </Touch>
       </Flex>
@@ -124,7 +131,7 @@ function Actions({ number, line }: { number: number; line: Reference }) {
             value={line.group ?? ""}
             onChange={(event) => {
               const name = event.target.value;
-              useBench.setState({ group: name });
+              usePreferences.setState({ group: name });
               change((now) => ({ ...now, group: name }), `Line ${number} runs with group ${name}`);
             }}
           >
@@ -166,21 +173,21 @@ function Actions({ number, line }: { number: number; line: Reference }) {
 /** How many times a line counts, as if it had been laid so often. */
 function Weight({ line, onSet }: { line: Reference; onSet: (weight: number) => void }) {
   return (
-    <Typed
-      label="Counts"
-      name="How many times it counts"
-      value={`${line.weight} ×`}
-      width="58px"
-      onSet={(text) => {
-        const weight = Number(text.replace("×", "").replace(",", ".").trim());
-        if (weight > 0 && weight <= 10 && weight !== line.weight) onSet(weight);
-      }}
-    />
+    <Box display="flex" alignItems="center" gap="4px" fontSize="13px">
+      <span aria-hidden="true">Counts</span>
+      <NumberField label="How many times it counts" hidden unit="×" width={3.7} digits={2} least={0.1} most={10} step={0.5} value={line.weight} onAccept={onSet} />
+    </Box>
   );
 }
 
 function ShapeOf({ line, onSet }: { line: Reference; onSet: (shape: [number, number] | null) => void }) {
   const known = SHAPES.findIndex(([, shape]) => (shape === null ? line.shape === null : line.shape?.[0] === shape[0] && line.shape[1] === shape[1]));
+  const take = (typed: string) => {
+    const [width = 0, height = 0] = typed.replaceAll(",", ".").split(/[:x×/]/).map(Number);
+    if (!(width > 0 && height > 0)) return "Its true shape: width to height, as 2:3";
+    onSet([width, height]);
+    return null;
+  };
   return (
     <>
       <Choice aria-label="Its true shape" value={known} onChange={(event) => onSet(SHAPES[Number(event.target.value)]?.[1] ?? null)}>
@@ -191,46 +198,10 @@ function ShapeOf({ line, onSet }: { line: Reference; onSet: (shape: [number, num
           </option>
         ))}
       </Choice>
-      <Typed
-        label="W:H"
-        name="Its true width to height"
-        value={line.shape ? line.shape.map((side) => Number(side.toFixed(4))).join(":") : ""}
-        width="86px"
-        onSet={(text) => {
-          const [width, height] = text.replaceAll(",", ".").split(/[:x×/]/).map(Number);
-          if (width && height && width > 0 && height > 0) onSet([width, height]);
-        }}
-      />
+      <Box display="flex" alignItems="center" gap="4px" fontSize="13px">
+        <span aria-hidden="true">W:H</span>
+        <Field label="Its true width to height" hidden width={5.4} shown={line.shape ? line.shape.map((side) => Number(side.toFixed(4))).join(":") : ""} take={take} />
+      </Box>
     </>
-  );
-}
-
-function Typed({ label, name, value, width, onSet }: { label: string; name: string; value: string; width: string; onSet: (text: string) => void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  return (
-    <Flex as="label" align="center" gap="4px" fontSize="13px">
-      {label}
-      <Input
-        aria-label={name}
-        w={width}
-        h="40px"
-        px="5px"
-        bg="touch"
-        borderColor="edge"
-        fontFamily="mono"
-        fontSize="13px"
-        value={typed ?? value}
-        onFocus={(event) => event.target.select()}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={() => {
-          if (typed !== null) onSet(typed);
-          setTyped(null);
-        }}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") event.currentTarget.blur();
-          if (event.key === "Escape") setTyped(null);
-        }}
-      />
-    </Flex>
   );
 }

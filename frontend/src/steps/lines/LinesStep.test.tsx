@@ -3,9 +3,11 @@ import { cleanup, fireEvent, render, screen, within } from "@testing-library/rea
 import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
 
 import { api, type Bench, type Evaluation, type Recipe, type Reference } from "../../api/client";
-import { openWith, type Seen, useBench } from "../../session/benchStore";
 import { plainMesh } from "../../session/mesh";
-import { Offers } from "../../shell/Offers";
+import { Offers } from "./Offers";
+import type { Seen } from "../../session/model";
+import { Session } from "../../session/session";
+import { SessionContext } from "../../session/useSession";
 import { system } from "../../parts/theme";
 import { LinesStep } from "./LinesStep";
 
@@ -29,15 +31,19 @@ function seenWith(references: Reference[], more: Partial<Seen> = {}): Seen {
   return { lines, angles, mesh: plainMesh(300, 200), focal: { words: "28 mm at 35 mm, assumed" }, offers: [], presets: [], ...more } as unknown as Seen;
 }
 
+let session = new Session(7);
+
 function show(references: Reference[], more: Partial<Seen> = {}) {
   const recipe = recipeWith(...references);
   const bench = { photo: { id: 7 }, recipe, can_undo: true, can_redo: false } as unknown as Bench;
-  openWith(bench, seenWith(references, more));
-  useBench.setState({ selected: null, pointed: null, kind: "slope", step: "lines" });
+  session = new Session(7);
+  session.openWith(bench, seenWith(references, more));
   render(
     <ChakraProvider value={system}>
-      <LinesStep />
-      <Offers />
+      <SessionContext value={session}>
+        <LinesStep />
+        <Offers />
+      </SessionContext>
     </ChakraProvider>,
   );
   return recipe;
@@ -47,7 +53,7 @@ let revise: MockInstance<typeof api.revise>;
 
 beforeEach(() => {
   revise = vi.spyOn(api, "revise").mockImplementation((_photo, recipe) =>
-    Promise.resolve({ ...useBench.getState().bench!, recipe, evaluation: { ...seenWith(recipe.references), mesh: { columns: 1, rows: 1, vertices: "" } } as unknown as Evaluation }),
+    Promise.resolve({ ...session.known.getState().bench!, recipe, evaluation: { ...seenWith(recipe.references), mesh: { columns: 1, rows: 1, vertices: "" } } as unknown as Evaluation }),
   );
   vi.spyOn(api, "evaluate").mockImplementation((recipe) =>
     Promise.resolve({ ...seenWith(recipe.references), mesh: { columns: 1, rows: 1, vertices: "" } } as unknown as Evaluation),
@@ -69,14 +75,14 @@ describe("the field book", () => {
     expect(screen.queryByRole("button", { name: "Rectangle" })).toBeNull();
     fireEvent.click(screen.getByRole("button", { name: "More kinds" }));
     fireEvent.click(screen.getByRole("button", { name: "Rectangle" }));
-    expect(useBench.getState().kind).toBe("rectangle");
+    expect(session.desk.getState().kind).toBe("rectangle");
   });
 
   it("has a row of readings for every line, and lights up the line that is pointed at", () => {
     show([line("r1", "level"), line("r2", "receding", { group: "1" })]);
     const row = screen.getByRole("button", { name: /2 receding 1.*r2 as taken.*r2 agrees/ });
     fireEvent.pointerEnter(row.closest("li")!);
-    expect(useBench.getState().pointed).toBe("r2");
+    expect(session.desk.getState().pointed).toBe("r2");
   });
 
   it("frees yaw when a line becomes a rectangle", async () => {
@@ -130,7 +136,7 @@ describe("presets and offers", () => {
     const offer = { name: "ease", words: "Top-heavy?", lines: [], choices: [{ label: "Leave 15 % of it in", action: "Eased", recipe: recipeWith() }] };
     show([line("r1", "level")], { offers: [offer] });
     const button = screen.getByRole("button", { name: "Leave 15 % of it in" });
-    openWith(useBench.getState().bench!, seenWith([line("r1", "level")]));
+    session.openWith(session.known.getState().bench!, seenWith([line("r1", "level")]));
     fireEvent.click(button);
     await new Promise((resolve) => setTimeout(resolve, 20));
     expect(revise).not.toHaveBeenCalled();

@@ -1,14 +1,18 @@
 import { Box, chakra, Flex } from "@chakra-ui/react";
-import { memo, useState } from "react";
+import { memo, useRef, useState } from "react";
 
-import type { Kind } from "../../api/client";
-import { keep, type LayKind, recipeNow, useBench } from "../../session/benchStore";
+import type { Kind, Reference } from "../../api/client";
+import { usePreferences } from "../../session/preferences";
+import { around } from "../../session/around";
+import { type Known, recipeNow } from "../../session/session";
+import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { withReferences } from "../../session/recipeEdits";
 import { KindSign } from "../../stage/layers/signs";
 import { Touch } from "../../parts/Touch";
 import { HandPanel } from "./HandPanel";
 import { LineEntry } from "./LineEntry";
 import { TakenOut } from "./TakenOut";
+import type { LayKind } from "../../session/model";
 
 const FIRST_KINDS: { kind: LayKind; label: string }[] = [
   { kind: "slope", label: "By its slope" },
@@ -35,8 +39,8 @@ const HINTS: Record<LayKind, string> = {
 
 /** What the step Lines needs: the kinds, the readings, and at the foot what is taken out. */
 export function LinesStep() {
-  const count = useBench((state) => recipeNow(state)?.references.length ?? 0);
-  const byHand = useBench((state) => state.byHand);
+  const count = useKnown((state) => recipeNow(state)?.references.length ?? 0);
+  const byHand = useDesk((state) => state.byHand);
   if (byHand) return <HandPanel />;
   return (
     <>
@@ -65,10 +69,27 @@ export function LinesStep() {
   );
 }
 
+/** The lines without regard to where they lie: an entry stays as it is while its line is moved. */
+function useBesidesPoints() {
+  const last = useRef<readonly Reference[] | undefined>(undefined);
+  return (known: Known) => {
+    const next = recipeNow(known)?.references;
+    if (!next || !last.current || !sameBesidesPoints(last.current, next)) last.current = next;
+    return last.current;
+  };
+}
+
+const sameBesidesPoints = (a: readonly Reference[], b: readonly Reference[]) =>
+  a.length === b.length &&
+  a.every((line, at) => {
+    const other = around(b, at);
+    return line === other || JSON.stringify({ ...line, points: 0, sigma_px: 0 }) === JSON.stringify({ ...other, points: 0, sigma_px: 0 });
+  });
+
 function Entries() {
-  const selected = useBench((state) => state.selected);
-  const pointed = useBench((state) => state.pointed);
-  const references = useBench((state) => recipeNow(state)?.references);
+  const selected = useDesk((state) => state.selected);
+  const pointed = useDesk((state) => state.pointed);
+  const references = useKnown(useBesidesPoints());
   return references?.map((line, index) => (
     <LineEntry key={line.id} number={index + 1} line={line} chosen={selected === line.id} pointed={pointed === line.id} />
   ));
@@ -80,7 +101,8 @@ const Saved = chakra("a", {
 
 /** The field book as a file, and all of it cleared. */
 function BookActions() {
-  const id = useBench((state) => state.bench?.photo.id);
+  const session = useSession();
+  const id = useKnown((state) => state.bench?.photo.id);
   return (
     <Flex align="center" gap="2px">
       <Saved href={`/api/photos/${id}/field-book.csv`} download aria-label="Field book as CSV">
@@ -89,7 +111,7 @@ function BookActions() {
       <Saved href={`/api/photos/${id}/field-book.json`} download aria-label="Field book as JSON">
         JSON
       </Saved>
-      <Touch px="8px" fontSize="13px" onClick={() => void keep((now) => withReferences(now, []), "Cleared all lines")}>
+      <Touch px="8px" fontSize="13px" onClick={() => void session.keep((now) => withReferences(now, []), "Cleared all lines")}>
         Clear all
       </Touch>
     </Flex>
@@ -98,13 +120,14 @@ function BookActions() {
 
 /** The kinds, and what helps to lay a line well. */
 const LayALine = memo(function LayALine() {
-  const kind = useBench((state) => state.kind);
-  const magnifier = useBench((state) => state.magnifier);
-  const snap = useBench((state) => state.snap);
+  const session = useSession();
+  const kind = useDesk((state) => state.kind);
+  const magnifier = usePreferences((state) => state.magnifier);
+  const snap = usePreferences((state) => state.snap);
   const rare = MORE_KINDS.some((one) => one.kind === kind);
   const [open, setOpen] = useState(rare);
   const button = ({ kind: one, label }: { kind: LayKind; label: string }) => (
-    <Touch key={one} flex="1 1 auto" px="5px" gap="4px" fontSize="13px" aria-pressed={kind === one} onClick={() => useBench.setState({ kind: one })}>
+    <Touch key={one} flex="1 1 auto" px="5px" gap="4px" fontSize="13px" aria-pressed={kind === one} onClick={() => session.desk.setState({ kind: one })}>
       {(one === "level" || one === "plumb") && <KindSign kind={one} />}
       {label}
     </Touch>
@@ -127,7 +150,7 @@ const LayALine = memo(function LayALine() {
         <Touch flex="1 1 auto" px="4px" fontSize="13px" aria-expanded={open || rare} disabled={rare} onClick={() => setOpen(!open)}>
           {open || rare ? "Fewer kinds" : "More kinds"}
         </Touch>
-        <Touch flex="1 1 auto" px="4px" fontSize="13px" aria-pressed={snap} onClick={() => useBench.setState({ snap: !snap })}>
+        <Touch flex="1 1 auto" px="4px" fontSize="13px" aria-pressed={snap} onClick={() => usePreferences.setState({ snap: !snap })}>
           Snap {snap ? "on" : "off"}
         </Touch>
         <Touch
@@ -136,7 +159,7 @@ const LayALine = memo(function LayALine() {
           fontSize="13px"
           aria-pressed={magnifier}
           aria-label={`Magnifier ${magnifier ? "on" : "off"}`}
-          onClick={() => useBench.setState({ magnifier: !magnifier })}
+          onClick={() => usePreferences.setState({ magnifier: !magnifier })}
         >
           Magnifier
         </Touch>

@@ -1,24 +1,37 @@
-import { Box, Flex, Input } from "@chakra-ui/react";
-import { useState } from "react";
+import { Box, Flex } from "@chakra-ui/react";
+import { useMemo } from "react";
+import { useShallow } from "zustand/react/shallow";
 
-import type { AngleRow, Recipe } from "../../api/client";
-import { keep, keepSoon, look, readNow, recipeNow, useBench } from "../../session/benchStore";
-import { handFor, RANGES, withAmount, withFocalFree, withHand, withOn, withProportion } from "../../session/recipeEdits";
+import type { AngleName, Recipe } from "../../api/client";
+import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
 import { Vernier } from "../../parts/Vernier";
+import { handFor, RANGES, withAmount, withFocalFree, withHand, withOn, withProportion } from "../../session/recipeEdits";
+import { type Known, readNow, recipeNow } from "../../session/session";
+import { useKnown, useSession } from "../../session/useSession";
+import { Live } from "../../stage/Live";
 import { Ways } from "./Ways";
 
 const NAMES = { roll: "Roll", pitch: "Pitch", yaw: "Yaw" } as const;
 const PROPORTION_RANGE = 50;
 
+/** The angles that are shown: roll always, others where lines tell them or the hand has moved them. */
+const shownAngles = (known: Known): AngleName[] =>
+  readNow(known)?.angles.flatMap((row) => (row.name === "roll" || row.sd !== null || row.by_hand !== 0 ? [row.name] : [])) ?? [];
+
+/** The angles that the hand has a part in. */
+const anglesByHand = (known: Known): AngleName[] =>
+  shownAngles(known).filter((name) => recipeNow(known)?.correction.by_hand[name] !== 0);
+
 /** What is taken out, pinned to the foot of the field book. */
 export function TakenOut() {
-  const recipe = useBench(recipeNow);
-  const read = useBench(readNow);
-  if (!recipe || !read) return null;
-  const rows = read.angles.filter((row) => row.name === "roll" || row.sd !== null || row.by_hand !== 0);
-  const warped = rows.length > 1 || recipe.correction.proportion !== 1;
-  const byHand = rows.filter((row) => recipe.correction.by_hand[row.name] !== 0);
+  const session = useSession();
+  const ready = useKnown((known) => known.seen !== null);
+  const names = useKnown(useShallow(shownAngles));
+  const byHand = useKnown(useShallow(anglesByHand));
+  const stretched = useKnown((known) => recipeNow(known)?.correction.proportion !== 1);
+  if (!ready) return null;
+  const warped = names.length > 1 || stretched;
   return (
     <Box px="16px" py="8px" flex="0 1 auto" minH="112px" maxH="44%" overflowY="auto" borderTop="1px solid" borderColor="rule" data-taken-out>
       <Flex justify="space-between" align="center" gap="8px">
@@ -28,129 +41,139 @@ export function TakenOut() {
         <Box fontSize="13px" color="second" flex="1">
           {byHand.length ? "partly by hand" : "as the lines say"}
         </Box>
-        <Touch px="8px" fontSize="13px" onClick={() => useBench.setState({ byHand: true })}>
+        <Touch px="8px" fontSize="13px" onClick={() => session.desk.setState({ byHand: true })}>
           By hand
         </Touch>
       </Flex>
       <Ways />
-      {rows.map((row) => (
-        <Angle key={row.name} row={row} recipe={recipe} />
+      {names.map((name) => (
+        <Angle key={name} name={name} />
       ))}
       {byHand.length > 0 && (
         <Flex gap="6px" mt="6px" wrap="wrap">
-          {byHand.map(({ name }) => (
+          {byHand.map((name) => (
             <Touch
               key={name}
               flex="1"
               px="6px"
               fontSize="13px"
               aria-label={`${NAMES[name]} back to what the lines say`}
-              onClick={() => void keep((now) => withHand(now, name, 0), `${NAMES[name]} back to what the lines say`)}
+              onClick={() => void session.keep((now) => withHand(now, name, 0), `${NAMES[name]} back to what the lines say`)}
             >
               {NAMES[name]} back
-              <Box as="span" fontFamily="mono" fontSize="12px" fontWeight={400}>
-                {signed(recipe.correction.by_hand[name])}
-              </Box>
+              <Live className="mono" style={{ fontSize: "0.75rem", fontWeight: 400 }} of={(known) => signed(recipeNow(known)?.correction.by_hand[name] ?? 0)} />
             </Touch>
           ))}
         </Flex>
       )}
-      {warped && <Proportion recipe={recipe} />}
-      {warped && <FocalLength recipe={recipe} words={read.focal.words} />}
+      {warped && <Proportion />}
+      {warped && <FocalLength />}
     </Box>
   );
 }
 
 const signed = (degrees: number) => `${degrees > 0 ? "+" : "−"}${Math.abs(degrees).toFixed(2)}°`;
 
+/** By how much the picture is learned to move before the hand leads a vernier, in its unit. */
+const AHEAD = 0.4;
+
 /** The vernier of an angle; what belongs to it stands at its end, else its amount and the switch. */
-export function Angle({ row, recipe, children }: React.PropsWithChildren<{ row: AngleRow; recipe: Recipe }>) {
-  const { name } = row;
-  const on = recipe.correction.on[name];
-  const by_hand = recipe.correction.by_hand[name];
-  // The evaluation may be a moment older than what the hand has done since: count that in.
-  const value = row.taken_out + (by_hand - row.by_hand);
-  const led = (to: number) => {
-    const degrees = handFor(recipe, name, to - value);
-    return (now: Recipe) => withHand(now, name, degrees);
-  };
-  return (
-    <Vernier
-      name={NAMES[name]}
-      words={on || by_hand ? row.words : "not taken out"}
-      value={value}
-      range={RANGES[name]}
-      onLead={(to) => look(led(to), true)}
-      onLetGo={(to) => void keep(led(to), `${NAMES[name]} changed by hand`)}
-      onNudge={(by) => keepSoon(led(value + by), `${NAMES[name]} changed by hand`, true)}
-    >
-      {children ?? (
+export function Angle({ name, children }: React.PropsWithChildren<{ name: AngleName }>) {
+  const session = useSession();
+  const on = useKnown((known) => recipeNow(known)?.correction.on[name] ?? true);
+  const solved = useKnown((known) => readNow(known)?.angles.find((row) => row.name === name)?.sd != null);
+  const controls = useMemo(
+    () =>
+      children ?? (
         <>
-          {row.sd !== null && on && <Amount name={name} share={recipe.correction.amount[name]} />}
+          {solved && on && <Amount name={name} />}
           <Touch
             px="6px"
             minW="44px"
             fontSize="13px"
             aria-pressed={!on}
             aria-label={`${NAMES[name]}: none of it`}
-            onClick={() => void keep((now) => withOn(now, name, !on), `${NAMES[name]} is ${on ? "not " : ""}taken out`)}
+            onClick={() => void session.keep((now) => withOn(now, name, !on), `${NAMES[name]} is ${on ? "not " : ""}taken out`)}
           >
             None
           </Touch>
         </>
-      )}
+      ),
+    [children, solved, on, name, session],
+  );
+  return (
+    <AngleVernier name={name} on={on}>
+      {controls}
+    </AngleVernier>
+  );
+}
+
+/** What moves with the hand, and nothing besides. */
+function AngleVernier({ name, on, children }: React.PropsWithChildren<{ name: AngleName; on: boolean }>) {
+  const session = useSession();
+  const row = useKnown((known) => readNow(known)?.angles.find((one) => one.name === name));
+  const by_hand = useKnown((known) => recipeNow(known)?.correction.by_hand[name] ?? 0);
+  if (!row) return null;
+  // The evaluation may be a moment older than what the hand has done since: count that in.
+  const value = row.taken_out + (by_hand - row.by_hand);
+  const led = (to: number) => (now: Recipe) => withHand(now, name, handFor(now, name, to - row.taken_out + row.by_hand - now.correction.by_hand[name]));
+  const action = `${NAMES[name]} changed by hand`;
+  return (
+    <Vernier
+      name={NAMES[name]}
+      words={on || by_hand ? row.words : "not taken out"}
+      value={value}
+      range={RANGES[name]}
+      onGrip={() => session.foresee({ name, value }, { name, value: value + AHEAD }, led(value + AHEAD))}
+      onLead={(to) => session.look(led(to), true, { name, value: to })}
+      onLetGo={(to) => void session.keep(led(to), action)}
+      onNudge={(by) => session.keepSoon(led(value + by), action, true, { name, value: value + by })}
+    >
+      {children}
     </Vernier>
   );
 }
 
 /** How much of a solved angle is taken out, 0 to 100 %. */
-function Amount({ name, share }: { name: AngleRow["name"]; share: number }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const set = (next: number) => {
-    const clamped = Math.min(1, Math.max(0, Math.round(next * 1000) / 1000));
-    if (clamped !== share) void keep((now) => withAmount(now, name, clamped), `${Math.round(clamped * 100)} % of ${name} is taken out`);
-  };
-  const accept = () => {
-    const number = Number((typed ?? "").replace("%", "").replace(",", ".").trim());
-    if (typed?.trim() && Number.isFinite(number)) set(number / 100);
-    setTyped(null);
-  };
+function Amount({ name }: { name: AngleName }) {
+  const session = useSession();
+  const share = useKnown((known) => recipeNow(known)?.correction.amount[name] ?? 1);
   return (
-    <Input
-      aria-label={`Amount of ${name} in per cent`}
-      w="50px"
-      flex="none"
-      h="42px"
-      px="3px"
-      bg="touch"
-      borderColor="edge"
-      fontFamily="mono"
-      fontSize="12px"
-      textAlign="right"
-      value={typed ?? `${Math.round(share * 100)} %`}
-      onFocus={(event) => event.target.select()}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={accept}
-      onKeyDown={(event) => {
-        const by = { ArrowUp: 0.05, ArrowDown: -0.05 }[event.key];
-        if (event.key === "Enter") event.currentTarget.blur();
-        if (event.key === "Escape") setTyped(null);
-        if (by) {
-          event.preventDefault();
-          setTyped(null);
-          set(share + by);
-        }
-      }}
+    <NumberField
+      label={`Amount of ${name} in per cent`}
+      hidden
+      unit="%"
+      width={3.2}
+      least={0}
+      most={100}
+      step={5}
+      value={100 * share}
+      onAccept={(to) => void session.keep((now) => withAmount(now, name, to / 100), `${to} % of ${name} is taken out`)}
     />
   );
 }
 
-export function Proportion({ recipe }: { recipe: Recipe }) {
-  const value = (recipe.correction.proportion - 1) * 100;
+export function Proportion() {
+  const session = useSession();
+  const back = useMemo(
+    () => (
+      <Touch px="6px" minW="44px" fontSize="13px" aria-label="Proportion back" onClick={() => void session.keep((now) => withProportion(now, 1), "Proportion back")}>
+        Back
+      </Touch>
+    ),
+    [session],
+  );
+  return <ProportionVernier>{back}</ProportionVernier>;
+}
+
+function ProportionVernier({ children }: React.PropsWithChildren) {
+  const session = useSession();
+  const value = useKnown((known) => ((recipeNow(known)?.correction.proportion ?? 1) - 1) * 100);
   const led = (to: number) => {
     const proportion = Math.round((1 + to / 100) * 1e5) / 1e5;
     return (now: Recipe) => withProportion(now, proportion);
   };
+  const name = "proportion";
   return (
     <Vernier
       name="Proportion"
@@ -158,28 +181,30 @@ export function Proportion({ recipe }: { recipe: Recipe }) {
       value={value}
       range={PROPORTION_RANGE}
       unit="%"
-      onLead={(to) => look(led(to), true)}
-      onLetGo={(to) => void keep(led(to), "Proportion changed")}
-      onNudge={(by) => keepSoon(led(value + by), "Proportion changed", true)}
+      onGrip={() => session.foresee({ name, value }, { name, value: value + AHEAD }, led(value + AHEAD))}
+      onLead={(to) => session.look(led(to), true, { name, value: to })}
+      onLetGo={(to) => void session.keep(led(to), "Proportion changed")}
+      onNudge={(by) => session.keepSoon(led(value + by), "Proportion changed", true, { name, value: value + by })}
     >
-      <Touch px="6px" minW="44px" fontSize="13px" disabled={value === 0} aria-label="Proportion back" onClick={() => void keep(led(0), "Proportion back")}>
-        Back
-      </Touch>
+      {children}
     </Vernier>
   );
 }
 
-function FocalLength({ recipe, words }: { recipe: Recipe; words: string }) {
-  const free = recipe.correction.free.includes("focal_px");
+function FocalLength() {
+  const session = useSession();
+  const free = useKnown((known) => recipeNow(known)?.correction.free.includes("focal_px") ?? false);
   return (
     <Flex mt="6px" gap="6px" align="center" justify="space-between" fontSize="13px">
-      <Box color="second">Focal length {words}</Box>
+      <Box color="second">
+        Focal length <Live of={(known) => readNow(known)?.focal.words} />
+      </Box>
       <Touch
         px="8px"
         fontSize="13px"
         flex="none"
         aria-pressed={free}
-        onClick={() => void keep((now) => withFocalFree(now, !free), free ? "Focal length as it was known" : "Focal length from the lines")}
+        onClick={() => void session.keep((now) => withFocalFree(now, !free), free ? "Focal length as it was known" : "Focal length from the lines")}
       >
         From the lines
       </Touch>

@@ -1,12 +1,13 @@
 import { Box, Flex } from "@chakra-ui/react";
 
-import { keepChoice, useBench } from "../../session/benchStore";
+import { useKnown, useSession } from "../../session/useSession";
 import { Touch } from "../../parts/Touch";
 import { previewed } from "../../session/preview";
 
 /** Only the tilt, leaning walls too, or square-on: each with its cost before it is taken. */
 export function Ways() {
-  const presets = useBench((state) => state.seen?.presets);
+  const session = useSession();
+  const presets = useKnown((state) => state.seen?.presets);
   if (!presets?.length) return null;
   return (
     <Flex gap="5px" mt="4px" role="group" aria-label="What to take out">
@@ -23,8 +24,8 @@ export function Ways() {
           lineHeight="1.2"
           aria-pressed={chosen}
           disabled={!determined && !chosen}
-          {...(chosen ? {} : previewed(recipe))}
-          onClick={() => chosen || void keepChoice((seen) => seen.presets?.find((one) => one.name === name)?.recipe, name)}
+          {...(chosen ? {} : previewed(session, recipe))}
+          onClick={() => void session.keepChoice((seen) => seen.presets?.find((one) => one.name === name && !one.chosen)?.recipe, name)}
         >
           {name}{" "}
           <Box as="span" fontSize="12px" fontWeight={400} color="second">

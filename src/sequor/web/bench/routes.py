@@ -32,6 +32,7 @@ from sequor.web.bench.schemas import (
     EvaluateIn,
     ExportIn,
     ProfilesOut,
+    ResetIn,
     ReviseIn,
     RevisionOut,
     RevisionSeenOut,
@@ -80,6 +81,15 @@ def revise(photo_id: int, json_data: ReviseIn) -> BenchOut:
         outcomes = snapping.snap_references(picture, recipe, json_data.snap)
         recipe = snapping.with_snapped(recipe, outcomes)
     return BenchOut.of(revising.revise(here.store, photo_id, expected_version(), recipe, json_data.action))
+
+
+@bench.post("/photos/<int:photo_id>/reset")
+@bench.input(ResetIn)
+@bench.output(BenchOut, status_code=201)
+def reset(photo_id: int, json_data: ResetIn) -> BenchOut:
+    """Make one step, or all of them, as when the photo was imported."""
+    step = None if json_data.part == "all" else json_data.part
+    return BenchOut.of(revising.reset(context().store, photo_id, expected_version(), step))
 
 
 @bench.get("/photos/<int:photo_id>/field-book.<any(csv, json):kind>")

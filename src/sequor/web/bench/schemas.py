@@ -13,6 +13,7 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.model.base import Text
 from sequor.recipe.model.export import ExportPart
 from sequor.recipe.model.lens import LensPart
+from sequor.recipe.reset import Step
 from sequor.web.bench.evaluation import EvaluateOut
 from sequor.web.photos.schemas import PhotoOut
 from sequor.web.wire import Name, Wire
@@ -22,6 +23,12 @@ class TurnIn(Wire):
     """A quarter turn."""
 
     direction: Literal["left", "right"]
+
+
+class ResetIn(Wire):
+    """What is to be as when the photo was imported: one step, or all of them."""
+
+    part: Step | Literal["all"]
 
 
 class ReviseIn(Wire):

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+
 from apiflask import APIBlueprint
 from flask import Response, request
 
-from sequor.operations import importing, log, photos, rendering, revising
+from sequor.operations import importing, log, photos, rendering, revising, sheet
 from sequor.web.context import context, expected_version
-from sequor.web.photos.schemas import PhotoListOut, PhotoOut, SessionOut, TitleIn
+from sequor.web.photos.schemas import PhotoListOut, PhotoOut, PlaceOut, SessionOut, SheetOut, TitleIn
 from sequor.web.problems import Problem
 from sequor.web.work import JobOut
 
@@ -31,6 +33,21 @@ def list_photos() -> PhotoListOut:
     found = photos.list_photos(context().store, request.args.get("after", 0, type=int))
     following = found[-1].id if len(found) == photos.SHEET_PAGE else None
     return PhotoListOut(photos=[PhotoOut.of(photo) for photo in found], next=following)
+
+
+@photo_routes.get("/sheet")
+@photo_routes.output(SheetOut)
+def get_sheet() -> SheetOut:
+    """How the photos of the contact sheet stand, in words."""
+    words, total = sheet.summary(context().store)
+    return SheetOut(words=words, total=total)
+
+
+@photo_routes.get("/photos/<int:photo_id>/place")
+@photo_routes.output(PlaceOut)
+def place(photo_id: int) -> PlaceOut:
+    """Where a photo lies on the contact sheet, and which lie beside it."""
+    return PlaceOut.model_validate(asdict(sheet.place_of(context().store, photo_id)))
 
 
 @photo_routes.post("/imports")

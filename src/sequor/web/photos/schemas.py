@@ -69,6 +69,22 @@ class PhotoListOut(Wire):
     next: int | None
 
 
+class SheetOut(Wire):
+    """All photos together: how they stand, in words, and how many there are."""
+
+    words: str
+    total: int
+
+
+class PlaceOut(Wire):
+    """Where a photo lies on the contact sheet: the photos beside it, null at the ends; its place, from 1."""
+
+    before: int | None
+    after: int | None
+    place: int
+    total: int
+
+
 class TitleIn(Wire):
     """A new title."""
 

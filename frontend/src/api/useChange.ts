@@ -1,10 +1,9 @@
-import { Box } from "@chakra-ui/react";
 import { type QueryKey, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { Problem } from "../api/client";
+import { Problem } from "./client";
 
-/** Change something that is kept beside the recipe: its list is asked for again, and a refusal is told. */
+/** Change something that is kept beside the recipe: its list is asked for again, and a refusal is told in words. */
 export function useChange(list: QueryKey) {
   const queries = useQueryClient();
   const [words, setWords] = useState<string | null>(null);
@@ -20,10 +19,5 @@ export function useChange(list: QueryKey) {
       void queries.invalidateQueries({ queryKey: list });
     }
   };
-  const refused = words && (
-    <Box role="alert" mt="6px" fontSize="13px" color="plumb">
-      {words}
-    </Box>
-  );
-  return { change, refused };
+  return { change, refused: words };
 }

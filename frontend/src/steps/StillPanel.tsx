@@ -1,17 +1,21 @@
+import { capital } from "../parts/sentence";
 import { Box, Flex } from "@chakra-ui/react";
 
-import { type Grid, useBench } from "../../session/benchStore";
-import { addStill, removeStill, stillName } from "../../stage/tools/still";
-import { Touch } from "../../parts/Touch";
+import { addStill, removeStill, stillName } from "../session/desk";
+import type { Grid } from "../session/model";
+import { usePreferences } from "../session/preferences";
+import { useDesk, useSession } from "../session/useSession";
+import { Touch } from "../parts/Touch";
 
 const GRIDS: Grid[] = ["none", "coarse", "fine", "square"];
 
 /** What stands still while the picture moves: a grid, and any number of lines that tell what the picture does there. */
 export function StillPanel() {
-  const step = useBench((state) => state.step);
-  const grids = useBench((state) => state.grids);
-  const still = useBench((state) => state.still);
-  const under = useBench((state) => state.under);
+  const session = useSession();
+  const step = useDesk((state) => state.step);
+  const grids = usePreferences((state) => state.grids);
+  const still = useDesk((state) => state.still);
+  const under = useDesk((state) => state.under);
   return (
     <>
       <Box as="h2" fontWeight={700}>
@@ -25,17 +29,17 @@ export function StillPanel() {
             px="4px"
             fontSize="13px"
             aria-pressed={grids[step] === grid}
-            onClick={() => useBench.setState({ grids: { ...grids, [step]: grid } })}
+            onClick={() => usePreferences.setState({ grids: { ...grids, [step]: grid } })}
           >
-            {grid === "none" ? "No grid" : grid[0]!.toUpperCase() + grid.slice(1)}
+            {grid === "none" ? "No grid" : capital(grid)}
           </Touch>
         ))}
       </Flex>
       <Flex mt="5px" gap="5px">
-        <Touch flex="1" px="4px" fontSize="13px" onClick={() => addStill("level")}>
+        <Touch flex="1" px="4px" fontSize="13px" onClick={() => addStill(session, "level")}>
           Level still line
         </Touch>
-        <Touch flex="1" px="4px" fontSize="13px" onClick={() => addStill("upright")}>
+        <Touch flex="1" px="4px" fontSize="13px" onClick={() => addStill(session, "upright")}>
           Upright still line
         </Touch>
       </Flex>
@@ -53,7 +57,7 @@ export function StillPanel() {
                   </Box>
                 ))}
               </Box>
-              <Touch px="8px" fontSize="13px" aria-label={`Take still line ${stillName(at)} away`} onClick={() => removeStill(line.id)}>
+              <Touch px="8px" fontSize="13px" aria-label={`Take still line ${stillName(at)} away`} onClick={() => removeStill(session, line.id)}>
                 Away
               </Touch>
             </Flex>

@@ -1,0 +1,67 @@
+import type { Recipe } from "../api/client";
+import type { Comparison, Desk, LayKind, StepName, Still } from "./model";
+import { recipeNow, type Session } from "./session";
+import { withReferences } from "./recipeEdits";
+
+/** The kind of line that is laid next: at the step Lens only straight things are. */
+export const layKindNow = ({ step, kind }: Desk): LayKind => (step === "lens" ? "straight" : kind);
+
+/** Whether lines are laid and moved on the stage now. */
+export const laysLines = ({ step, byHand }: Desk, recipe: Recipe | null): boolean =>
+  step === "lens" ? recipe?.lens.source === "straight" : step === "lines" && !byHand;
+
+/** Whether the frame is drawn out beyond the picture by hand. */
+export const widens = ({ step, edgesPage }: Desk): boolean => step === "edges" && edgesPage === "widen";
+
+/** Go to one of the five steps; what cannot be worked on as taken is shown corrected. */
+export function goToStep({ desk }: Session, step: StepName) {
+  const onlyCorrected = step === "frame" || step === "edges" || step === "export";
+  desk.setState({ step, log: false, marking: false, ...(step !== "export" && { selected: null }), ...(onlyCorrected && { shown: "corrected" }) });
+}
+
+/** Light up a line, on the picture and in the field book. */
+export function pointAt({ desk }: Session, id: string | null) {
+  if (desk.getState().pointed !== id) desk.setState({ pointed: id });
+}
+
+/** Take a line away; one revision. */
+export function deleteLine(session: Session, id: string) {
+  const recipe = recipeNow(session.known.getState());
+  const number = (recipe?.references.findIndex((one) => one.id === id) ?? -1) + 1;
+  if (number < 1) return;
+  session.desk.setState({ selected: null });
+  void session.keep((now) => withReferences(now, now.references.filter((one) => one.id !== id)), `Deleted line ${number}`);
+}
+
+/** Before and now, side by side, until something else is chosen. What is still on its way is kept first. */
+export function startComparing(session: Session) {
+  void session.keepPending();
+  session.desk.setState({ comparison: { way: "side by side", left: "before", right: "now", flipped: false } });
+}
+
+export function changeComparison({ desk }: Session, change: (now: Comparison) => Comparison | null) {
+  desk.setState(({ comparison }) => ({ comparison: comparison && change(comparison) }));
+}
+
+export const stopComparing = (session: Session) => changeComparison(session, () => null);
+
+export const flip = (session: Session) => changeComparison(session, (now) => ({ ...now, flipped: !now.flipped }));
+
+/** A still line by its letter: A, B, C… */
+export const stillName = (at: number) => String.fromCharCode(65 + (at % 26));
+
+/** Lay one more in the middle of the stage, a little beside the last. */
+export function addStill({ desk }: Session, way: Still["way"]) {
+  desk.setState(({ still }) => {
+    const id = Math.max(0, ...still.map((one) => one.id)) + 1;
+    const at = 0.5 + (still.filter((one) => one.way === way).length % 5) * 0.06;
+    return { still: [...still, { id, way, at }] };
+  });
+}
+
+export const removeStill = ({ desk }: Session, id: number) => desk.setState(({ still }) => ({ still: still.filter((one) => one.id !== id) }));
+
+export function moveStill({ desk }: Session, id: number, at: number) {
+  const clamped = Math.min(0.995, Math.max(0.005, at));
+  desk.setState(({ still }) => ({ still: still.map((one) => (one.id === id ? { ...one, at: clamped } : one)) }));
+}

@@ -1,0 +1,114 @@
+import type { Edges, Evaluation, Kind, Recipe, Take } from "../api/client";
+import type { Drawing } from "./areas";
+import { type Mesh, meshFrom } from "./mesh";
+
+export type StepName = "lens" | "lines" | "frame" | "edges" | "export";
+export type LayKind = "slope" | Kind;
+export type Shown = "corrected" | "taken" | "before";
+export type Grid = "none" | "coarse" | "fine" | "square";
+export type FramePage = "shape" | "compose" | "print";
+export type EdgesPage = "corners" | "widen" | "touch up" | "donors";
+export type Surround = "lighter" | "neutral" | "darker";
+
+/** Lines in the frame to compose by: those at fixed shares of it, and others. */
+export const FAMILIES = ["thirds", "fifths", "golden", "centre", "diagonals", "spiral", "between walls", "margins"] as const;
+export type Family = (typeof FAMILIES)[number];
+
+/** A line that stands still on the screen; `at` is its place as a share of the stage, from its top or its left. */
+export interface Still {
+  id: number;
+  way: "level" | "upright";
+  at: number;
+}
+
+/** What stands on one side of a comparison: the photo as taken, what is true now, or a revision. */
+export type Side = "before" | "now" | number;
+
+export interface Comparison {
+  way: "flick" | "wipe" | "side by side";
+  left: Side;
+  right: Side;
+  /** Whether the flick shows the left one. */
+  flipped: boolean;
+}
+
+/** An evaluation with its mesh unpacked. */
+export interface Seen extends Omit<Evaluation, "mesh"> {
+  mesh: Mesh;
+}
+
+/** An action as what it makes of a recipe, so that it can follow one that is still on its way. */
+export type Change = (recipe: Recipe) => Recipe;
+
+/** A number that the hand leads, and where it stands: the picture is carried on along it. */
+export interface Led {
+  name: string;
+  value: number;
+}
+
+export const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
+  ...evaluation,
+  mesh: meshFrom(evaluation.mesh, photo.width, photo.height),
+});
+
+/** What is open, chosen and in hand on the page while one photo is worked on; none of it is kept. */
+export interface Desk {
+  step: StepName;
+  kind: LayKind;
+  selected: string | null;
+  /** The line that the pointer is at, on the picture or in the field book. */
+  pointed: string | null;
+  /** Whether the step Lines is worked by verniers instead of lines. */
+  byHand: boolean;
+  still: Still[];
+  /** What the picture does under each still line, in words. */
+  under: Record<number, string>;
+  comparison: Comparison | null;
+  framePage: FramePage;
+  /** The two plumb lines whose middle is meant; null: the first two. */
+  walls: readonly [string, string] | null;
+  /** Whether the next click or drag on the picture marks the subject. */
+  marking: boolean;
+  /** The take that the pointer is at, for one part of the empty area or for all of it. */
+  pointedTake: { seed: number; part: string | null } | null;
+  edgesPage: EdgesPage;
+  /** What the next stroke on the picture draws; null: nothing, it moves the picture. */
+  drawing: Drawing | null;
+  /** The brush's radius in corrected pixels; null: as fits the photo. */
+  brush: number | null;
+  /** By how many pixels a touch-up runs out; null: as fits the photo. */
+  feather: number | null;
+  /** The touch-up or donor that is chosen. */
+  area: string | null;
+  /** The take of a touch-up that the pointer is at. */
+  pointedTouch: { id: string; take: Take } | null;
+  /** How much a reshaped picture is stretched where, while that is shown. */
+  heat: Edges["heat"];
+  /** Whether the log stands in place of the field book. */
+  log: boolean;
+  shown: Shown;
+}
+
+export const TIDY_DESK: Desk = {
+  step: "lines",
+  kind: "slope",
+  selected: null,
+  pointed: null,
+  byHand: false,
+  still: [],
+  under: {},
+  comparison: null,
+  framePage: "shape",
+  walls: null,
+  marking: false,
+  pointedTake: null,
+  edgesPage: "corners",
+  drawing: null,
+  brush: null,
+  feather: null,
+  area: null,
+  pointedTouch: null,
+  heat: null,
+  log: false,
+  shown: "corrected",
+};
