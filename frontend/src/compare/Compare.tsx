@@ -181,6 +181,7 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
           veil={veil}
           outline={recipe.frame.allow_empty && !laid ? outline.map((point) => toStage(view, stage, point)) : null}
           printed={null}
+          id={name}
         />
       )}
     </>

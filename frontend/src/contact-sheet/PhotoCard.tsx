@@ -1,4 +1,4 @@
-import { Box, Flex, Input, Link } from "@chakra-ui/react";
+import { Box, Flex, chakra } from "@chakra-ui/react";
 import { memo, useState } from "react";
 
 import type { Photo } from "../api/client";
@@ -46,7 +46,7 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
           <Box bg="touch" p="12px" maxW="272px">
             No state of this photo can be read. Its original is kept.
           </Box>
-        ) : <Link
+        ) : <chakra.a
           href={address}
           display="block"
           bg="touch"
@@ -67,7 +67,7 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
             onError={actions.unseen}
             style={{ maxWidth: 272, maxHeight: 186, minWidth: 24, display: "block" }}
           />
-        </Link>}
+        </chakra.a>}
       </Flex>
       <Box bg="paper" borderRadius="3px" mt="8px" px="10px" py="6px">
         {title === null ? (
@@ -80,12 +80,10 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
             </Box>
           </Flex>
         ) : (
-          <Input
+          <input
+            className="words"
             aria-label="Title"
             autoFocus
-            size="sm"
-            bg="touch"
-            borderColor="edge"
             maxLength={200}
             value={title}
             onChange={(event) => setTitle(event.target.value)}

@@ -1,4 +1,4 @@
-import { Box, Flex } from "@chakra-ui/react";
+import { Box } from "@chakra-ui/react";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 
@@ -117,14 +117,14 @@ const TIME = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", 
 
 function SmallPicture({ photo, revision }: { photo: number; revision: number }) {
   return (
-    <Flex w="72px" h="56px" flex="none" align="center" justify="center" bg="surround">
+    <div className="row" style={{ width: 72, height: 56, flex: "none", alignItems: "center", justifyContent: "center", background: "var(--chakra-colors-surround)" }}>
       <img
         src={`/api/photos/${photo}/thumbnail/${revision}.jpg`}
         alt=""
         loading="lazy"
         style={{ maxWidth: 68, maxHeight: 52, display: "block" }}
       />
-    </Flex>
+    </div>
   );
 }
 
@@ -140,30 +140,30 @@ function Entry({ photo, revision, current, versions }: EntryProps) {
   const { number } = revision;
   const names = versions.filter((one) => one.revision === revision.id).map(({ name }) => name);
   return (
-    <Flex gap="8px" py="6px" borderBottom="1px solid" borderColor="rule" bg={current ? "touch" : undefined}>
+    <div className="row" style={{ gap: 8, paddingBlock: 6, borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", background: current ? "touch" : undefined }}>
       <SmallPicture photo={photo} revision={revision.id} />
       <Box flex="1" minW={0}>
         <Box lineHeight={1.25} overflowWrap="anywhere">
           <Figure>{number}</Figure> {revision.action}
           {names.length > 0 && <strong> · {names.join(", ")}</strong>}
         </Box>
-        <Flex align="center" justify="space-between" gap="6px" wrap="wrap">
+        <div className="row" style={{ alignItems: "center", justifyContent: "space-between", gap: 6, flexWrap: "wrap" }}>
           <Box color="second" fontSize="12px">
             {current ? "now" : TIME.format(new Date(revision.at))}
           </Box>
           {!current && (
-            <Flex gap="6px">
+            <div className="row" style={{ gap: 6 }}>
               <Touch {...small} aria-label={`Look at ${number}, ${revision.action}`} onClick={() => look(session, revision.id)}>
                 Look
               </Touch>
               <Touch {...small} aria-label={`Return to ${number}, ${revision.action}`} onClick={() => void session.returnTo(revision.id)}>
                 Return
               </Touch>
-            </Flex>
+            </div>
           )}
-        </Flex>
+        </div>
       </Box>
-    </Flex>
+    </div>
   );
 }
 
@@ -184,17 +184,17 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
       <TypedForm label="Name for what is true now" placeholder="square for the wall" take="Keep version" most={80} needed onTake={keepAs} />
       <Refused words={refused} />
       {removed && (
-        <Flex role="status" mt="6px" justify="space-between" align="center" gap="8px" fontSize="13px">
+        <div className="row" role="status" style={{ marginTop: 6, justifyContent: "space-between", alignItems: "center", gap: 8, fontSize: "0.8125rem" }}>
           <span>Removed “{removed.name}”.</span>
           <Touch {...small} onClick={() => void settled((of) => api.restoreVersion(of, removed.id)).then((done) => done && setRemoved(null))}>
             Put it back
           </Touch>
-        </Flex>
+        </div>
       )}
       <Box as="ul" m={0} p={0} mt="6px">
         {versions.map((one) => (
           <Box as="li" key={one.id} listStyleType="none" py="6px" borderBottom="1px solid" borderColor="rule" data-version={one.name}>
-            <Flex gap="8px">
+            <div className="row" style={{ gap: 8 }}>
               <SmallPicture photo={photo} revision={one.revision} />
               <Box minW={0}>
                 <Box fontWeight={700} overflowWrap="anywhere" lineHeight={1.25}>
@@ -204,7 +204,7 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
                   {one.ratio}, {one.width} × {one.height} px{one.revision === now ? ", as now" : ""}
                 </Box>
               </Box>
-            </Flex>
+            </div>
             <Columns mt="6px" gridTemplateColumns="repeat(4, auto)">
               <Touch aria-label={`Look at ${one.name}`} onClick={() => look(session, one.revision)}>
                 Look

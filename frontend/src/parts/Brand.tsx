@@ -1,4 +1,4 @@
-import { Box, Flex, Link } from "@chakra-ui/react";
+import { Box, chakra, Flex } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
 import { goTo } from "./path";
@@ -19,7 +19,7 @@ export function Brand({ children, home }: { children: ReactNode; home?: boolean 
         <Flex fontSize="12px" color="second" gap="6px" align="baseline" whiteSpace="nowrap" minW={0}>
           {home && (
             <>
-              <Link
+              <chakra.a
                 href="/"
                 color="ink"
                 textDecoration="underline"
@@ -29,7 +29,7 @@ export function Brand({ children, home }: { children: ReactNode; home?: boolean 
                 }}
               >
                 Contact sheet
-              </Link>
+              </chakra.a>
               <span aria-hidden="true">·</span>
             </>
           )}

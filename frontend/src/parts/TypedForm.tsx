@@ -1,4 +1,4 @@
-import { Flex, Input } from "@chakra-ui/react";
+import { Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { Touch } from "./Touch";
@@ -25,16 +25,10 @@ export function TypedForm({ label, placeholder, take, most, needed, onTake }: Pr
   };
   return (
     <Flex as="form" mt="6px" gap="6px" onSubmit={(event) => void submit(event)}>
-      <Input
+      <input
+        className="words"
         aria-label={label}
         placeholder={placeholder}
-        _placeholder={{ color: "second" }}
-        flex="1"
-        h="40px"
-        px="8px"
-        bg="touch"
-        borderColor="edge"
-        fontSize="13px"
         maxLength={most}
         value={typed}
         onChange={(event) => setTyped(event.target.value)}

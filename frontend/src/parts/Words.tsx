@@ -1,26 +1,33 @@
-import { Box, chakra } from "@chakra-ui/react";
+import type { ComponentProps, ReactNode } from "react";
+
+import { styled, type Styles } from "./styled";
+
+type Part<Tag extends "div" | "span"> = Omit<ComponentProps<Tag>, keyof Styles> & Styles;
 
 /** A heading in the field book, with a word beside it. */
-export function Heading({ children, beside, first }: { children: React.ReactNode; beside?: React.ReactNode; first?: boolean }) {
+export function Heading({ children, beside, first }: { children: ReactNode; beside?: ReactNode; first?: boolean }) {
   return (
-    <Box display="flex" justifyContent="space-between" alignItems="baseline" gap="8px" mt={first ? 0 : "18px"} mb="6px">
-      <Box as="h2" fontWeight={700}>
-        {children}
-      </Box>
-      {beside !== undefined && (
-        <Box color="second" fontSize="13px" textAlign="right">
-          {beside}
-        </Box>
-      )}
-    </Box>
+    <div className={first ? "heading heading-first" : "heading"}>
+      <h2>{children}</h2>
+      {beside !== undefined && <div className="beside">{beside}</div>}
+    </div>
   );
 }
 
 /** A sentence of less weight under what it speaks of. */
-export const Aside = chakra("div", { base: { mt: "6px", color: "second", fontSize: "13px" } });
+export function Aside(props: Part<"div">) {
+  const { style, rest } = styled(props);
+  return <div className="aside" style={style} {...rest} />;
+}
 
 /** A figure in the middle of words. */
-export const Figure = chakra("span", { base: { fontFamily: "mono", whiteSpace: "nowrap" } });
+export function Figure(props: Part<"span">) {
+  const { style, rest } = styled(props);
+  return <span className="figure-in-words" style={style} {...rest} />;
+}
 
 /** Things that can be touched, side by side in equal columns. */
-export const Columns = chakra("div", { base: { display: "grid", gap: "6px", "& > button": { px: "4px", fontSize: "13px" } } });
+export function Columns(props: Part<"div">) {
+  const { style, rest } = styled(props);
+  return <div className="columns" style={style} {...rest} />;
+}

@@ -92,7 +92,7 @@ export const patchName = (id: string): string => `touch-up ${id}`;
 export const cornerPatches = (recipe: Recipe) => recipe.edges.patches.filter(({ part }) => !part.startsWith(patchName("")));
 
 /** The patch of a touch-up that still holds for what it is made for. */
-export const patchOf = (recipe: Recipe, id: string, madeFor: string | undefined) =>
+export const patchOf = (recipe: Pick<Recipe, "edges">, id: string, madeFor: string | undefined) =>
   recipe.edges.patches.find((patch) => patch.part === patchName(id) && patch.made_for === madeFor);
 
 /** The brush or outline as a path on the stage. */

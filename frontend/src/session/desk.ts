@@ -7,7 +7,7 @@ import { withReferences } from "./recipeEdits";
 export const layKindNow = ({ step, kind }: Desk): LayKind => (step === "lens" ? "straight" : kind);
 
 /** Whether lines are laid and moved on the stage now. */
-export const laysLines = ({ step, byHand }: Desk, recipe: Recipe | null): boolean =>
+export const laysLines = ({ step, byHand }: Pick<Desk, "step" | "byHand">, recipe: Recipe | null): boolean =>
   step === "lens" ? recipe?.lens.source === "straight" : step === "lines" && !byHand;
 
 /** Whether the frame is drawn out beyond the picture by hand. */

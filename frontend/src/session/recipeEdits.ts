@@ -187,9 +187,9 @@ const corrected = (recipe: Recipe, changes: Partial<Recipe["correction"]>): Reci
 });
 
 /** The hand's part of an angle in degrees when what is taken out changes by a difference. */
-export function handFor(recipe: Recipe, angle: AngleName, by: number): number {
+export function handFor(recipe: Recipe | null, angle: AngleName, by: number): number {
   const range = RANGES[angle];
-  return Math.min(range, Math.max(-range, Math.round((recipe.correction.by_hand[angle] + by) * 1e4) / 1e4));
+  return Math.min(range, Math.max(-range, Math.round(((recipe?.correction.by_hand[angle] ?? 0) + by) * 1e4) / 1e4));
 }
 
 export function withHand(recipe: Recipe, angle: AngleName, degrees: number): Recipe {
@@ -254,7 +254,7 @@ export function withTake(recipe: Recipe, take: Take, madeFor: string, part: stri
 }
 
 /** The take that a part of the empty area shows. */
-export const seedFor = (recipe: Recipe, part: string): number => recipe.edges.patches.find((one) => one.part === part)?.seed ?? recipe.edges.seed;
+export const seedFor = (recipe: Pick<Recipe, "edges">, part: string): number => recipe.edges.patches.find((one) => one.part === part)?.seed ?? recipe.edges.seed;
 
 function round([x, y]: Point): [number, number] {
   return [Math.round(x * 100) / 100, Math.round(y * 100) / 100];

@@ -26,7 +26,7 @@ export interface Laid {
 
 /** The pictures of the takes that a recipe shows; null where there is none for one of the parts yet. */
 export function laidParts(
-  recipe: Recipe,
+  recipe: Pick<Recipe, "edges">,
   takes: Takes,
   photo: number,
   sharpest: number,

@@ -19,7 +19,7 @@ export const ownTake = (known: KnownTakes, madeFor: Record<string, string>, { id
 
 /** The touch-ups that are made, listed or not; `pointed`: a take that is looked at in place of its own. */
 export function laidOver(
-  recipe: Recipe,
+  recipe: Pick<Recipe, "edges">,
   madeFor: Record<string, string>,
   known: KnownTakes,
   sharpest: number,

@@ -19,7 +19,6 @@ import { LinesStep } from "../steps/lines/LinesStep";
 import { Offers } from "../steps/lines/Offers";
 import { Finding } from "./Finding";
 import { useKeys } from "./keys";
-import { KeysPanel } from "./KeysPanel";
 import { Route } from "./Route";
 
 // A photo opens at Lines; what else may be needed comes when it is.
@@ -27,6 +26,7 @@ const LensStep = lazy(() => import("../steps/lens/LensStep").then(({ LensStep })
 const FrameStep = lazy(() => import("../steps/frame/FrameStep").then(({ FrameStep }) => ({ default: FrameStep })));
 const EdgesStep = lazy(() => import("../steps/edges/EdgesStep").then(({ EdgesStep }) => ({ default: EdgesStep })));
 const ExportStep = lazy(() => import("../steps/export/ExportStep").then(({ ExportStep }) => ({ default: ExportStep })));
+const KeysPanel = lazy(() => import("./KeysPanel").then(({ KeysPanel }) => ({ default: KeysPanel })));
 const LogPanel = lazy(() => import("../log/LogPanel").then(({ LogPanel }) => ({ default: LogPanel })));
 const Compare = lazy(() => import("../compare/Compare").then(({ Compare }) => ({ default: Compare })));
 
@@ -164,7 +164,7 @@ function Screen({ session }: { session: Session }) {
         </Box>
         <Offers />
       </Flex>
-      {keys && <KeysPanel onClose={() => setKeys(false)} />}
+      <Suspense fallback={null}>{keys && <KeysPanel onClose={() => setKeys(false)} />}</Suspense>
       <Told />
     </Flex>
   );

@@ -1,5 +1,5 @@
-import { Box, chakra, Flex } from "@chakra-ui/react";
-import { memo } from "react";
+import { Box, Flex } from "@chakra-ui/react";
+import { memo, useCallback } from "react";
 
 import { Brand } from "../parts/Brand";
 import type { Place } from "../api/client";
@@ -18,8 +18,6 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
   const title = useKnown((state) => state.bench?.photo.title ?? "");
   const canUndo = useKnown((state) => state.bench?.can_undo ?? false);
   const canRedo = useKnown((state) => state.bench?.can_redo ?? false);
-  const step = useDesk((state) => state.step);
-  const log = useDesk((state) => state.log);
   const lens = useLensWords();
   return (
     <Flex
@@ -38,23 +36,15 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
         <Brand home>{title}</Brand>
       </Box>
       <Flex as="nav" aria-label="Steps" align="center" gap="0" flex="1" maxW="640px" minW="430px" justify="space-between">
-        <StepMark name="lens" label="Lens" words={() => lens} now={step} />
-        <Rule />
-        <StepMark name="lines" label="Lines" words={(known) => readNow(known)?.route.lines} now={step} />
-        <Rule />
-        <StepMark name="frame" label="Frame" words={(known) => readNow(known)?.route.frame} now={step} />
-        <Rule />
-        <StepMark name="edges" label="Edges" words={(known) => readNow(known)?.route.edges} now={step} />
-        <Rule />
-        <Touch
-          aria-pressed={step === "export"}
-          border="2px solid"
-          borderColor="ink"
-          fontWeight={700}
-          onClick={() => goToStep(session, "export")}
-        >
-          Export
-        </Touch>
+        <StepMark name="lens" label="Lens" words={lens} />
+        <div className="step-rule" aria-hidden="true" />
+        <StepMark name="lines" label="Lines" words={ROUTE_WORDS.lines} />
+        <div className="step-rule" aria-hidden="true" />
+        <StepMark name="frame" label="Frame" words={ROUTE_WORDS.frame} />
+        <div className="step-rule" aria-hidden="true" />
+        <StepMark name="edges" label="Edges" words={ROUTE_WORDS.edges} />
+        <div className="step-rule" aria-hidden="true" />
+        <ExportMark />
       </Flex>
       <Flex gap="6px" flex="none">
         <Touch px="8px" disabled={neighbours.before === null} aria-label="Previous photo" onClick={() => goTo(`/photos/${neighbours.before}`)}>
@@ -72,9 +62,7 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
         <Touch disabled={!canRedo} onClick={() => void session.step("redo")}>
           Redo
         </Touch>
-        <Touch aria-pressed={log} onClick={() => session.desk.setState({ log: !log, marking: false })}>
-          Log
-        </Touch>
+        <LogMark />
         <Touch onClick={onKeys}>Keys</Touch>
       </Flex>
     </Flex>
@@ -82,51 +70,50 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
 });
 
 /** The word on the lens; that no profile was found is only told where nothing else takes the bending out. */
-function useLensWords(): string | undefined {
-  const words = useKnown((state) => readNow(state)?.route.lens);
-  const source = useKnown((state) => readNow(state)?.lens.source);
-  const profiles = useProfiles(useSession().photo, "");
-  return source === "none" && profiles.data?.reason ? "no profile found" : words;
+function useLensWords(): (known: Known) => string | undefined {
+  const { data } = useProfiles(useSession().photo, "");
+  const reason = data?.reason;
+  return useCallback(
+    (known) => (readNow(known)?.lens.source === "none" && reason ? "no profile found" : readNow(known)?.route.lens),
+    [reason],
+  );
 }
 
-const StepButton = chakra("button", {
-  base: { px: "8px", minH: "52px", alignSelf: "flex-start", minW: "64px", textAlign: "center", cursor: "pointer", whiteSpace: "nowrap", borderRadius: "4px" },
+/** One step: a dot, its name, a true word on its state. */
+const StepMark = memo(function StepMark({ name, label, words }: { name: StepName; label: string; words: (known: Known) => string | undefined }) {
+  const session = useSession();
+  const here = useDesk((desk) => desk.step === name);
+  return (
+    <button type="button" className="step" aria-current={here ? "step" : undefined} onClick={() => goToStep(session, name)}>
+      <span className="step-dot" aria-hidden="true" />
+      <span className="step-name">{label}</span>
+      <Live className="step-word" titled of={words} />
+    </button>
+  );
 });
 
-function Rule() {
-  return <Box aria-hidden="true" flex="1" h="2px" bg="rule" minW="8px" alignSelf="flex-start" mt="7px" />;
-}
-
-function Dot({ here }: { here?: boolean }) {
-  const size = here ? "14px" : "10px";
-  return (
-    <Flex as="span" h="16px" align="center" justify="center" aria-hidden="true">
-      <Box
-        as="span"
-        w={size}
-        h={size}
-        borderRadius="full"
-        border="2px solid"
-        borderColor="ink"
-        bg={here ? "here" : "touch"}
-      />
-    </Flex>
-  );
-}
-
-function StepMark({ name, label, words, now }: { name: StepName; label: string; words: (known: Known) => string | undefined; now: StepName }) {
+function ExportMark() {
   const session = useSession();
-  const here = name === now;
+  const here = useDesk((desk) => desk.step === "export");
   return (
-    <StepButton
-      aria-current={here ? "step" : undefined}
-      onClick={() => goToStep(session, name)}
-    >
-      <Dot here={here} />
-      <Box as="span" display="inline-block" fontWeight={700} borderBottom="2px solid" borderColor={here ? "here" : "transparent"}>
-        {label}
-      </Box>
-      <Live className="step-word" titled of={words} />
-    </StepButton>
+    <Touch aria-pressed={here} border="2px solid" borderColor="ink" fontWeight={700} onClick={() => goToStep(session, "export")}>
+      Export
+    </Touch>
   );
 }
+
+function LogMark() {
+  const { desk } = useSession();
+  const open = useDesk(({ log }) => log);
+  return (
+    <Touch aria-pressed={open} onClick={() => desk.setState({ log: !open, marking: false })}>
+      Log
+    </Touch>
+  );
+}
+
+const ROUTE_WORDS = {
+  lines: (known: Known) => readNow(known)?.route.lines,
+  frame: (known: Known) => readNow(known)?.route.frame,
+  edges: (known: Known) => readNow(known)?.route.edges,
+};

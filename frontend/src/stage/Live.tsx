@@ -1,4 +1,4 @@
-import { type CSSProperties, useLayoutEffect, useRef } from "react";
+import { type CSSProperties, type RefObject, useLayoutEffect, useRef } from "react";
 
 import type { Known } from "../session/session";
 import { useSession } from "../session/useSession";
@@ -28,4 +28,30 @@ export function Live({ of, className, style, titled }: Props) {
     return known.subscribe(write);
   });
   return <span ref={element} className={className} style={style} />;
+}
+
+/**
+ * The same for several words within one element: each is written into the place that has its name in `data-live`. What is
+ * true or not becomes an attribute of the element.
+ */
+export function useLive<Place extends HTMLElement>(of: (known: Known) => Record<string, string | boolean | undefined>): RefObject<Place | null> {
+  const { known } = useSession();
+  const element = useRef<Place>(null);
+  useLayoutEffect(() => {
+    const write = () => {
+      const root = element.current;
+      if (!root) return;
+      for (const [name, words = ""] of Object.entries(of(known.getState()))) {
+        if (typeof words === "boolean") {
+          root.toggleAttribute(`data-${name}`, words);
+          continue;
+        }
+        const place = root.querySelector(`[data-live=${name}]`);
+        if (place && place.textContent !== words) place.textContent = words;
+      }
+    };
+    write();
+    return known.subscribe(write);
+  });
+  return element;
 }

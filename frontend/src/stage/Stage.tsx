@@ -1,5 +1,5 @@
 import { Box } from "@chakra-ui/react";
-import { memo, useEffect, useRef, useState } from "react";
+import { lazy, memo, Suspense, useEffect, useRef, useState } from "react";
 
 import { SURROUNDS } from "../parts/theme";
 import { usePreferences } from "../session/preferences";
@@ -7,17 +7,32 @@ import { recipeNow } from "../session/session";
 import { useDesk, useKnown, useSession } from "../session/useSession";
 import { Picture } from "./draw/Picture";
 import { Tiles } from "./draw/Tiles";
-import { Areas } from "./layers/Areas";
-import { Composing } from "./layers/Composing";
 import { Frame, FrameKeys, LeftCorners } from "./layers/Frame";
 import { Advice, Ghost, Grid, Heat } from "./layers/Guides";
 import { LineKeys, Lines } from "./layers/Lines";
 import { Placing } from "./layers/Placing";
-import { StillLines } from "./layers/StillLines";
 import { Takes, TouchedUp } from "./layers/Takes";
 import { StageControls } from "./StageControls";
 import { StageModel } from "./stageModel";
 import { StageContext, useScene, useStage } from "./useStage";
+
+// What is not seen when a photo opens comes when it is.
+const Composing = lazy(() => import("./layers/Composing").then(({ Composing }) => ({ default: Composing })));
+const Areas = lazy(() => import("./layers/Areas").then(({ Areas }) => ({ default: Areas })));
+const StillLines = lazy(() => import("./layers/StillLines").then(({ StillLines }) => ({ default: StillLines })));
+
+/** Layers that only some steps have, and lines that only some people lay. */
+function Later() {
+  const step = useDesk((desk) => desk.step);
+  const still = useDesk((desk) => desk.still.length > 0);
+  return (
+    <Suspense fallback={null}>
+      {still && <StillLines />}
+      {step === "frame" && <Composing />}
+      {step === "edges" && <Areas />}
+    </Suspense>
+  );
+}
 
 /** The picture with what is laid on it. Each layer follows what it shows by itself: no move draws the stage anew. */
 export const Stage = memo(function Stage() {
@@ -59,13 +74,11 @@ export const Stage = memo(function Stage() {
         <Ghost />
         <Frame />
         <Grid />
-        <StillLines />
         <Advice />
-        <Composing />
         <Lines />
         <LineKeys />
         <FrameKeys />
-        <Areas />
+        <Later />
         <Placing />
         <StageControls />
       </Box>

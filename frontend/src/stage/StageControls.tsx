@@ -45,7 +45,7 @@ export const StageControls = memo(function StageControls() {
       pointerEvents="none"
       css={{ "& button": { pointerEvents: "auto" } }}
     >
-      <Flex gap="6px" wrap="wrap" role="group" aria-label="View">
+      <div className="row" role="group" aria-label="View" style={{ gap: 6, flexWrap: "wrap" }}>
         <Touch {...small} aria-pressed={fitted} onClick={fit}>
           Fit
         </Touch>
@@ -71,30 +71,30 @@ export const StageControls = memo(function StageControls() {
         <Touch {...small} onClick={() => void session.turnQuarter("right")}>
           Quarter right
         </Touch>
-      </Flex>
-      <Flex gap="6px" wrap="wrap">
+      </div>
+      <div className="row" style={{ gap: 6, flexWrap: "wrap" }}>
         <Touch {...small} aria-pressed={shown === "before"} onClick={() => show(shown === "before" ? "corrected" : "before")}>
           Before
         </Touch>
         <Touch {...small} onClick={() => startComparing(session)}>
           Compare
         </Touch>
-        <Flex role="group" aria-label="The picture is shown">
+        <div className="row" role="group" aria-label="The picture is shown">
           {(["corrected", "taken"] as const).map((one) => (
             <Touch
               key={one}
               {...small}
               borderRadius={one === "corrected" ? "4px 0 0 4px" : "0 4px 4px 0"}
               borderLeftWidth={one === "corrected" ? "1px" : 0}
-              css={{ "&[aria-pressed=true]": { bg: "ink", color: "touch" } }}
+              className="touch-filled"
               aria-pressed={shown === one}
               onClick={() => show(one)}
             >
               as {one}
             </Touch>
           ))}
-        </Flex>
-      </Flex>
+        </div>
+      </div>
     </Flex>
   );
 });

@@ -1,6 +1,4 @@
 import { capital } from "../parts/sentence";
-import { Box, Flex } from "@chakra-ui/react";
-
 import { addStill, removeStill, stillName } from "../session/desk";
 import type { Grid } from "../session/model";
 import { usePreferences } from "../session/preferences";
@@ -18,10 +16,10 @@ export function StillPanel() {
   const under = useDesk((state) => state.under);
   return (
     <>
-      <Box as="h2" fontWeight={700}>
+      <h2 style={{ fontWeight: 700 }}>
         What stands still
-      </Box>
-      <Flex mt="6px" gap="5px" role="group" aria-label="Grid">
+      </h2>
+      <div className="row" role="group" aria-label="Grid" style={{ marginTop: 6, gap: 5 }}>
         {GRIDS.map((grid) => (
           <Touch
             key={grid}
@@ -34,35 +32,35 @@ export function StillPanel() {
             {grid === "none" ? "No grid" : capital(grid)}
           </Touch>
         ))}
-      </Flex>
-      <Flex mt="5px" gap="5px">
+      </div>
+      <div className="row" style={{ marginTop: 5, gap: 5 }}>
         <Touch flex="1" px="4px" fontSize="13px" onClick={() => addStill(session, "level")}>
           Level still line
         </Touch>
         <Touch flex="1" px="4px" fontSize="13px" onClick={() => addStill(session, "upright")}>
           Upright still line
         </Touch>
-      </Flex>
+      </div>
       {still.length > 0 && (
-        <Box as="ul" m={0} p={0} mt="8px" borderTop="1px solid" borderColor="rule">
+        <ul style={{ margin: 0, padding: 0, marginTop: 8, borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
           {still.map((line, at) => (
-            <Flex as="li" key={line.id} listStyleType="none" gap="8px" align="center" borderBottom="1px solid" borderColor="rule" py="3px">
-              <Box fontWeight={700} w="16px">
+            <li className="row" key={line.id} style={{ listStyleType: "none", gap: 8, alignItems: "center", borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", paddingBlock: 3 }}>
+              <div style={{ fontWeight: 700, width: 16 }}>
                 {stillName(at)}
-              </Box>
-              <Box flex="1" fontSize="13px" lineHeight="1.25">
+              </div>
+              <div style={{ flex: "1", fontSize: "0.8125rem", lineHeight: "1.25" }}>
                 {(under[line.id] ?? "").split(" · ").map((part, row) => (
-                  <Box key={part} color={row ? "second" : undefined}>
+                  <div key={part} style={{ color: row ? "second" : undefined }}>
                     {part}
-                  </Box>
+                  </div>
                 ))}
-              </Box>
+              </div>
               <Touch px="8px" fontSize="13px" aria-label={`Take still line ${stillName(at)} away`} onClick={() => removeStill(session, line.id)}>
                 Away
               </Touch>
-            </Flex>
+            </li>
           ))}
-        </Box>
+        </ul>
       )}
     </>
   );

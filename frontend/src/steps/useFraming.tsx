@@ -1,4 +1,3 @@
-import { Box } from "@chakra-ui/react";
 import { useCallback, useState } from "react";
 
 import type { Framed, FrameAsk, Recipe } from "../api/client";
@@ -24,15 +23,15 @@ export function useFraming() {
 /** What gave way, or why it cannot be done; the nearest is one touch away. */
 export function Told({ told }: { told: Framed | string | null }) {
   const session = useSession();
-  if (!told) return <Box role="status" />;
+  if (!told) return <div role="status" />;
   if (typeof told === "string")
     return (
-      <Box mt="10px" role="alert" borderLeft="4px solid" borderColor="plumb" pl="10px">
+      <div role="alert" className="told" style={{ marginTop: 10, borderColor: "var(--chakra-colors-plumb)" }}>
         {capital(told)}.
-      </Box>
+      </div>
     );
   return (
-    <Box mt="10px" role="status" borderLeft="4px solid" borderColor="doubt" pl="10px">
+    <div role="status" className="told" style={{ marginTop: 10, borderColor: "var(--chakra-colors-doubt)" }}>
       {told.words}
       {!told.done && (
         <Touch
@@ -44,6 +43,6 @@ export function Told({ told }: { told: Framed | string | null }) {
           Take the nearest
         </Touch>
       )}
-    </Box>
+    </div>
   );
 }

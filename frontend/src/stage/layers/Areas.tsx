@@ -7,8 +7,8 @@ import { AreasOverlay, AreaTargets } from "./AreasOverlay";
 
 /** The areas that the open page of the step Edges speaks of, and what is being drawn. */
 export function Areas() {
-  const here = useDesk((desk) => desk.step === "edges" && desk.shown === "corrected");
-  return here ? <OnPicture /> : null;
+  const corrected = useDesk((desk) => desk.shown === "corrected");
+  return corrected && <OnPicture />;
 }
 
 function OnPicture() {

@@ -1,4 +1,4 @@
-import { useShapes } from "../../api/queries";
+import type { Shapes } from "../../api/client";
 import type { Family } from "../../session/model";
 import type { Rect } from "../tools/frameGeometry";
 
@@ -12,11 +12,11 @@ interface Props {
   /** The box about the subject on the stage, and how many CSS px a pixel of the picture takes. */
   subject: Rect | null;
   scale: number;
+  shapes: Shapes | null;
 }
 
 /** Lines in the frame to compose by. */
-export function ComposeLines({ rect, families, spiral, between, subject, scale }: Props) {
-  const shapes = useShapes();
+export function composeLines({ rect, families, spiral, between, subject, scale, shapes }: Props) {
   const [x, y, width, height] = rect;
   const across = (share: number) => `M${x + width * share} ${y}v${height}`;
   const down = (share: number) => `M${x} ${y + height * share}h${width}`;
@@ -35,9 +35,9 @@ export function ComposeLines({ rect, families, spiral, between, subject, scale }
   const margins = families.includes("margins") && subject ? marginsOf(rect, subject, scale) : null;
   return (
     <svg data-compose={families.join(" ")} aria-hidden="true" style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}>
-      <Twice path={path} />
-      <Twice path={middle} dash="14 5 3 5" />
-      {margins && <Twice path={margins.path} />}
+      {twice(path)}
+      {twice(middle, "14 5 3 5")}
+      {margins && twice(margins.path)}
       {margins?.words.map(({ at, words }) => (
         <text key={words} x={at[0]} y={at[1]} textAnchor="middle" fontSize={13} fontFamily="'Atkinson Hyperlegible Mono Variable', monospace" fill="#ffffff" stroke="#22252a" strokeWidth={4} paintOrder="stroke">
           {words}
@@ -47,7 +47,7 @@ export function ComposeLines({ rect, families, spiral, between, subject, scale }
   );
 }
 
-function Twice({ path, dash }: { path: string; dash?: string }) {
+function twice(path: string, dash?: string) {
   return (
     <>
       <path d={path} fill="none" stroke="rgba(20,22,26,.45)" strokeWidth={3} strokeDasharray={dash} />

@@ -1,31 +1,41 @@
+import { useRef } from "react";
+
+import type { Recipe } from "../../api/client";
+import { useShapes } from "../../api/queries";
 import { toCorrected } from "../../session/mesh";
 import { markOf } from "../../session/recipeEdits";
-import { recipeNow } from "../../session/session";
+import { type Known, recipeNow } from "../../session/session";
 import { usePreferences } from "../../session/preferences";
 import { useDesk, useKnown } from "../../session/useSession";
 import { middleBetween, wallsOf } from "../../session/walls";
 import { useHands, useScene } from "../useStage";
 import { toStage } from "../view/view";
-import { ComposeLines } from "./ComposeLines";
+import { composeLines } from "./ComposeLines";
 import { useFrame } from "./Frame";
 import { boxAbout, cornersOf, rectOnStage } from "./shapes";
-import { SubjectMark, SubjectTarget } from "./SubjectMark";
+import { subjectMark, SubjectTarget } from "./SubjectMark";
+
+/** The recipe without regard to its frame, which the hand may be moving. */
+function useBesidesFrame() {
+  const last = useRef<Recipe | null>(null);
+  return (known: Known) => {
+    const next = recipeNow(known);
+    const same = last.current && next && last.current.references === next.references && last.current.frame.subject === next.frame.subject && last.current.photo === next.photo;
+    if (!same) last.current = next;
+    return last.current;
+  };
+}
 
 /** What helps to compose at the step Frame: lines in the frame, and the subject mark. */
 export function Composing() {
   const frame = useFrame();
-  const here = useDesk((desk) => desk.step === "frame");
-  return frame && here ? <InFrame /> : null;
-}
-
-function InFrame() {
-  const frame = useFrame();
   const scene = useScene((state) => state);
-  const recipe = useKnown(recipeNow);
+  const recipe = useKnown(useBesidesFrame());
   const families = usePreferences((state) => state.families);
   const spiral = usePreferences((state) => state.spiral);
   const chosen = useDesk((desk) => desk.walls);
   const marking = useHands((hands) => hands.mark);
+  const shapes = useShapes();
   const { mesh, view, size } = scene;
   if (!frame || !recipe || !mesh) return null;
   const subject = marking ? markOf(recipe, marking.from, marking.to) : recipe.frame.subject;
@@ -33,15 +43,16 @@ function InFrame() {
   const walls = wallsOf(recipe, chosen);
   return (
     <>
-      <ComposeLines
-        rect={rectOnStage(scene, frame)}
-        families={families}
-        spiral={spiral}
-        between={walls ? toStage(view, size, [middleBetween(mesh, walls), 0])[0] : null}
-        subject={corners && boxAbout(corners)}
-        scale={view.scale}
-      />
-      {corners && <SubjectMark corners={corners} />}
+      {composeLines({
+        rect: rectOnStage(scene, frame),
+        families: families,
+        spiral: spiral,
+        between: walls ? toStage(view, size, [middleBetween(mesh, walls), 0])[0] : null,
+        subject: corners && boxAbout(corners),
+        scale: view.scale,
+        shapes,
+      })}
+      {corners && subjectMark(corners)}
       {corners && <SubjectTarget corners={corners} />}
     </>
   );

@@ -1,13 +1,13 @@
 import { useShallow } from "zustand/react/shallow";
 
-import { readNow, recipeNow, shownNow } from "../../session/session";
+import { type Known, recipeNow, shownNow } from "../../session/session";
 import { usePreferences } from "../../session/preferences";
 import { widens } from "../../session/desk";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
-import { frameChange, frameNow, roomNow } from "../tools/frameTool";
+import { frameNow } from "../tools/frameTool";
 import type { Rect } from "../tools/frameGeometry";
-import { useScene } from "../useStage";
-import { FrameOverlay } from "./FrameOverlay";
+import { useHands, useScene } from "../useStage";
+import { frameOverlay } from "./FrameOverlay";
 import { FrameTargets } from "./FrameTargets";
 import { NewOverlay } from "./NewOverlay";
 import { outlineOnStage, rectOnStage } from "./shapes";
@@ -29,58 +29,66 @@ const useFraming = () => useDesk((desk) => desk.step === "frame" || widens(desk)
 export function Frame() {
   const frame = useFrame();
   const scene = useScene((state) => state);
-  const recipe = useKnown(recipeNow);
-  const seen = useKnown(shownNow);
+  const mayBeEmpty = useKnown((known) => recipeNow(known)?.frame.allow_empty ?? false);
+  const left = useKnown((known) => leftColour(known) !== null);
+  const seenOutline = useKnown((known) => shownNow(known)?.outline);
+  const print = useKnown((known) => shownNow(known)?.frame.printed ?? null);
   const framing = useFraming();
   const step = useDesk((desk) => desk.step);
   const surround = usePreferences((state) => state.surround);
   const veil = usePreferences((state) => state.veil);
-  const laid = useLaid();
+  const laid = useLaid() !== null;
   const showNew = usePreferences((state) => state.showNew);
-  if (!frame || !recipe || !seen) return null;
+  if (!frame || !seenOutline) return null;
   const rect = rectOnStage(scene, frame);
-  const outline = outlineOnStage(scene, seen.outline);
-  const left = recipe.edges.mode === "leave" && recipe.edges.colour !== null;
-  const print = seen.frame.printed;
+  const outline = outlineOnStage(scene, seenOutline);
   const printed: Rect | null = step === "frame" && print?.cut_words ? [frame[0] + print.shown[0], frame[1] + print.shown[1], print.shown[2], print.shown[3]] : null;
   return (
     <>
-      <FrameOverlay
-        rect={rect}
-        stage={scene.size}
-        surround={surround}
-        held={framing}
-        veil={veil}
-        outline={recipe.frame.allow_empty && !laid && !left ? outline : null}
-        printed={printed && rectOnStage(scene, printed)}
-      />
+      {frameOverlay({
+        rect,
+        stage: scene.size,
+        surround,
+        held: framing,
+        veil,
+        outline: mayBeEmpty && !laid && !left ? outline : null,
+        printed: printed && rectOnStage(scene, printed),
+      })}
       {laid && showNew && (step === "edges" || step === "export") && <NewOverlay rect={rect} outline={outline} />}
     </>
   );
 }
 
+const leftColour = (known: Known): string | null => {
+  const edges = recipeNow(known)?.edges;
+  return edges?.mode === "leave" ? edges.colour : null;
+};
+
 /** The frame in the colour that its empty corners are left in, under the picture. */
 export function LeftCorners() {
+  const colour = useKnown(leftColour);
+  return colour && <Left colour={colour} />;
+}
+
+function Left({ colour }: { colour: string }) {
   const frame = useFrame();
   const scene = useScene((state) => state);
-  const colour = useKnown((known) => {
-    const edges = recipeNow(known)?.edges;
-    return edges?.mode === "leave" ? edges.colour : null;
-  });
-  if (!frame || !colour) return null;
+  if (!frame) return null;
   const [x, y, width, height] = rectOnStage(scene, frame);
   return <div aria-hidden="true" data-left style={{ position: "absolute", transform: `translate(${x}px, ${y}px)`, width, height, background: colour }} />;
 }
 
-/** The frame and its handles for the keyboard, at the steps where it is worked on. */
+/** The frame and its handles for the keyboard, at the steps where it is worked on; while the pointer has it they wait. */
 export function FrameKeys() {
+  const framing = useFraming();
+  const held = useHands((hands) => hands.frame !== null);
+  return framing && !held ? <Handles /> : null;
+}
+
+function Handles() {
   const session = useSession();
   const frame = useFrame();
   const scene = useScene((state) => state);
-  const framing = useFraming();
-  // What the frame may be is asked for with the key that moves it.
-  useKnown(readNow);
-  const room = roomNow(session);
-  if (!frame || !framing || !room) return null;
-  return <FrameTargets onStage={rectOnStage(scene, frame)} frame={frame} room={room.room} ratio={room.ratio} change={frameChange(session)} />;
+  if (!frame) return null;
+  return <FrameTargets onStage={rectOnStage(scene, frame)} frame={frame} session={session} />;
 }

@@ -1,5 +1,3 @@
-import { useId } from "react";
-
 import type { Rect } from "../tools/frameGeometry";
 import { HANDLES, handleAt } from "../tools/frameTool";
 import type { Point } from "../../session/mesh";
@@ -19,6 +17,8 @@ interface Props {
   outline: readonly Point[] | null;
   /** What a printer that fills the sheet leaves of the frame, on the stage. */
   printed: Rect | null;
+  /** Tells the frames of one page apart. */
+  id?: string;
 }
 
 const pathOf = ([x, y, width, height]: Rect) => `M${x} ${y}h${width}v${height}h${-width}z`;
@@ -27,8 +27,7 @@ const pathOf = ([x, y, width, height]: Rect) => `M${x} ${y}h${width}v${height}h$
  * What lies outside the frame is veiled; the frame is a thin double rule with small cross-ticks. Empty area inside is
  * hatched in dark and light; what a printer cuts off lies beyond a dashed line.
  */
-export function FrameOverlay({ rect, stage, surround, held, veil, outline, printed }: Props) {
-  const id = useId();
+export function frameOverlay({ rect, stage, surround, held, veil, outline, printed, id = "" }: Props) {
   const inside = pathOf(rect);
   const cross = (point: Point) => `M${point[0] - 8} ${point[1]}h16M${point[0]} ${point[1] - 8}v16`;
   const ticks = HANDLES.filter(({ side }) => held || (side[0] !== 0 && side[1] !== 0))
@@ -38,15 +37,15 @@ export function FrameOverlay({ rect, stage, surround, held, veil, outline, print
     <svg aria-hidden="true" style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}>
       {outline && (
         <g data-hatched>
-          <pattern id={`${id}hatch`} width={12} height={12} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <pattern id={`hatch${id}`} width={12} height={12} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
             <path d="M0 0h6v12H0z" fill="#ececec" />
             <path d="M6 0h6v12H6z" fill="#555555" />
           </pattern>
-          <mask id={`${id}empty`}>
+          <mask id={`empty${id}`}>
             <path d={inside} fill="#ffffff" />
             <path d={`M${outline.map((point) => point.join(" ")).join("L")}Z`} fill="#000000" />
           </mask>
-          <path d={inside} fill={`url(#${id}hatch)`} mask={`url(#${id}empty)`} />
+          <path d={inside} fill={`url(#hatch${id})`} mask={`url(#empty${id})`} />
         </g>
       )}
       <path d={`M0 0H${stage.width}V${stage.height}H0Z${inside}`} fillRule="evenodd" fill={SURROUNDS[surround]} opacity={veil} />
@@ -64,3 +63,6 @@ export function FrameOverlay({ rect, stage, surround, held, veil, outline, print
     </svg>
   );
 }
+
+/** The same as a component, for where it is one of several. */
+export const FrameOverlay = (props: Props) => frameOverlay(props);

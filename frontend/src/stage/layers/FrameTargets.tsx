@@ -1,29 +1,26 @@
-import { useSession } from "../../session/useSession";
-import { HANDLES, handleAt } from "../tools/frameTool";
-import { moveFrame, type Rect, resizeFrame, type Room } from "../tools/frameGeometry";
+import type { Session } from "../../session/session";
+import { frameChange, HANDLES, handleAt, roomNow } from "../tools/frameTool";
+import { moveFrame, type Rect, resizeFrame } from "../tools/frameGeometry";
 import { arrowStep } from "../tools/hands";
 import type { Point } from "../../session/mesh";
-import type { withRect } from "../../session/recipeEdits";
 
 interface Props {
   onStage: Rect;
   frame: Rect;
-  room: Room;
-  /** width : height, null when it is free. */
-  ratio: number | null;
-  /** What becomes of the recipe with another frame. */
-  change: typeof withRect;
+  session: Session;
 }
 
 /** The frame as focusable elements: the whole, and every corner and side. The pointer is handled by the stage. */
-export function FrameTargets({ onStage, frame, room, ratio, change }: Props) {
-  const session = useSession();
+export function FrameTargets({ onStage, frame, session }: Props) {
   const press = (event: React.KeyboardEvent, side: Point | null) => {
     const move = arrowStep(event);
     if (!move) return;
     event.preventDefault();
     event.stopPropagation();
-    const rect = side ? resizeFrame(frame, side, move[0], move[1], ratio, room) : moveFrame(frame, move[0], move[1], room);
+    const now = roomNow(session);
+    if (!now) return;
+    const rect = side ? resizeFrame(frame, side, move[0], move[1], now.ratio, now.room) : moveFrame(frame, move[0], move[1], now.room);
+    const change = frameChange(session);
     session.keepSoon((now) => change(now, [...rect]), side ? "Resized the frame" : "Moved the frame", true);
   };
   const [x, y, width, height] = onStage;

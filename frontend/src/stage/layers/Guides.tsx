@@ -1,6 +1,8 @@
-import { toCorrected } from "../../session/mesh";
+import type { Edges, Kind } from "../../api/client";
+import { type Point, toCorrected } from "../../session/mesh";
 import { usePreferences } from "../../session/preferences";
 import { useDesk, useKnown } from "../../session/useSession";
+import type { Rect } from "../tools/frameGeometry";
 import { useScene } from "../useStage";
 import { toStage } from "../view/view";
 import { AdviceBand, ringOf } from "./AdviceBand";
@@ -16,12 +18,19 @@ export function Grid() {
   return <ScreenGrid grid={grid} stage={size} />;
 }
 
+const NONE: readonly Point[] = [];
+
 /** While a line is dragged the picture holds still: where it would go is outlined. */
 export function Ghost() {
-  const outline = useKnown(({ draft, glimpse }) => (draft && !draft.follow ? (glimpse?.outline ?? null) : null));
+  const dragged = useKnown(({ draft, glimpse }) => draft !== null && !draft.follow && glimpse !== null);
   const corrected = useDesk((desk) => desk.shown === "corrected");
+  return dragged && corrected && <Outline />;
+}
+
+function Outline() {
+  const outline = useKnown(({ glimpse }) => glimpse?.outline ?? NONE);
   const scene = useScene((state) => state);
-  if (!outline || !corrected) return null;
+  if (!outline.length) return null;
   const path = closed(outlineOnStage(scene, outline));
   return (
     <svg data-ghost aria-hidden="true" style={OVER}>
@@ -35,15 +44,21 @@ export function Ghost() {
 export function Advice() {
   const advice = useKnown(({ seen, draft }) => (draft ? null : (seen?.advice ?? null)));
   const here = useDesk((desk) => desk.step === "lines" && desk.shown !== "before");
-  const scene = useScene((state) => state);
-  const { mesh } = scene;
-  if (!advice || !here || !mesh) return null;
-  return <AdviceBand ring={ringOf(advice.band).map((point) => toStage(scene.view, scene.size, toCorrected(mesh, point)))} kind={advice.kind} />;
+  return advice && here && <Band band={advice.band} kind={advice.kind} />;
+}
+
+function Band({ band, kind }: { band: Rect; kind: Kind }) {
+  const { mesh, view, size } = useScene((state) => state);
+  return mesh && <AdviceBand ring={ringOf(band).map((point) => toStage(view, size, toCorrected(mesh, point)))} kind={kind} />;
 }
 
 /** How much a reshaped picture is stretched where, while that is wanted. */
 export function Heat() {
   const heat = useDesk((desk) => (desk.step === "edges" && desk.shown === "corrected" ? desk.heat : null));
+  return heat && <Stretched heat={heat} />;
+}
+
+function Stretched({ heat }: { heat: NonNullable<Edges["heat"]> }) {
   const { view, size } = useScene((scene) => scene);
-  return heat && <HeatOverlay heat={heat} view={view} stage={size} />;
+  return <HeatOverlay heat={heat} view={view} stage={size} />;
 }

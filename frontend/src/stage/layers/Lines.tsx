@@ -1,3 +1,5 @@
+import { useRef } from "react";
+
 import type { Kind, Reference } from "../../api/client";
 import { bentBetween, isBent, type Mesh, type Point, toCorrected } from "../../session/mesh";
 import { readNow, recipeNow, shownNow } from "../../session/session";
@@ -21,14 +23,23 @@ interface DrawnLine {
   along: Point[];
 }
 
-/** The references where they lie on the stage. */
-function useDrawn(): { lines: DrawnLine[]; scene: Scene } {
-  const scene = useScene((state) => state);
-  const references = useKnown((known) => recipeNow(known)?.references);
+/** What is picked of a state, or, while this waits, what was picked before. */
+function useHeld<State, Picked>(waits: boolean, pick: (state: State) => Picked): (state: State) => Picked {
+  const last = useRef<{ picked: Picked } | null>(null);
+  return (state) => {
+    if (!waits || !last.current) last.current = { picked: pick(state) };
+    return last.current.picked;
+  };
+}
+
+/** The references where they lie on the stage; while this waits, where they lay before. */
+function useDrawn(waits = false): { lines: DrawnLine[]; scene: Scene } {
+  const scene = useScene(useHeld(waits, (state) => state));
+  const references = useKnown(useHeld(waits, (known) => recipeNow(known)?.references));
   const step = useDesk((desk) => desk.step);
   const shown = useDesk((desk) => desk.shown);
   // On the photo as taken, what is straight in the world runs along the lens's bend.
-  const bent = useKnown((known) => shownNow(known)?.mesh ?? null);
+  const bent = useKnown(useHeld(waits, (known) => shownNow(known)?.mesh ?? null));
   const bend = shown !== "corrected" && bent && isBent(bent) ? bent : null;
   const { mesh } = scene;
   if (!mesh || !references || shown === "before" || (step !== "lines" && step !== "lens")) return { lines: [], scene };
@@ -125,8 +136,12 @@ function partName(line: Reference, at: number): string {
 /** Every line as focusable elements over the canvas: the whole, and each point. The pointer is the stage's. */
 export function LineKeys() {
   const session = useSession();
-  const { lines } = useDrawn();
-  const rows = useKnown(readNow)?.lines;
+  const led = useKnown(({ draft }) => draft?.follow ?? false);
+  const held = useHands((hands) => hands.line.doing !== "nothing");
+  // What the pointer moves needs no place for the focus: the elements wait where they are until it lets go.
+  const waits = led || held;
+  const { lines } = useDrawn(waits);
+  const rows = useKnown(useHeld(waits, (known) => readNow(known)?.lines));
   const onFocus = (id: string) => session.desk.setState({ selected: id });
   return lines.map(({ line, number, points }) => {
     const row = rows?.find((one) => one.id === line.id);

@@ -21,7 +21,7 @@ interface Props {
 }
 
 /** The point that is being placed at 400 % with its pixel cross, beside the hand and never under it. */
-export function Magnifier({ photoId, map, at, onStage, onPhoto, stage, colour }: Props) {
+export function magnifier({ photoId, map, at, onStage, onPhoto, stage, colour }: Props) {
   const left = onStage[0] + AWAY + WIDTH < stage.width ? onStage[0] + AWAY : onStage[0] - AWAY - WIDTH;
   const above = onStage[1] - AWAY - HEIGHT - 22;
   const top = above > 4 ? above : onStage[1] + AWAY;
@@ -65,8 +65,8 @@ export function Magnifier({ photoId, map, at, onStage, onPhoto, stage, colour }:
           />
         ))}
         <svg width={WIDTH} height={HEIGHT} style={{ position: "absolute", inset: 0 }}>
-          <Cross stroke="#22252a" width={3} />
-          <Cross stroke={colour} width={1} />
+          {cross("#22252a", 3)}
+          {cross(colour, 1)}
         </svg>
       </div>
       <div style={{ color: "#fff", fontSize: 12, lineHeight: "22px", textAlign: "center", fontFamily: "'Atkinson Hyperlegible Mono Variable', monospace" }}>
@@ -76,7 +76,7 @@ export function Magnifier({ photoId, map, at, onStage, onPhoto, stage, colour }:
   );
 }
 
-function Cross({ stroke, width }: { stroke: string; width: number }) {
+function cross(stroke: string, width: number) {
   const [x, y] = [WIDTH / 2, HEIGHT / 2];
   return (
     <path

@@ -5,7 +5,7 @@ import type { Point } from "../../session/mesh";
 import { withSubject } from "../../session/recipeEdits";
 
 /** The subject mark: the corners of its box on the stage, or one point. */
-export function SubjectMark({ corners }: { corners: readonly Point[] }) {
+export function subjectMark(corners: readonly Point[]) {
   const [x, y] = middleOf(corners);
   const box = corners.length > 1 ? `M${corners.map((corner) => corner.join(" ")).join("L")}Z` : "";
   return (

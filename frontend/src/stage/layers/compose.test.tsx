@@ -1,9 +1,8 @@
 import { cleanup, render } from "@testing-library/react";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { afterEach, describe, expect, it } from "vitest";
 
-import type { Recipe, Reference } from "../../api/client";
-import { ComposeLines, diagonals } from "./ComposeLines";
+import type { Recipe, Reference, Shapes } from "../../api/client";
+import { composeLines, diagonals } from "./ComposeLines";
 import { FAMILIES } from "../../session/model";
 import type { Rect } from "../tools/frameGeometry";
 import { plainMesh } from "../../session/mesh";
@@ -30,7 +29,7 @@ describe("the middle between walls", () => {
 
 describe("lines in the frame", () => {
   const rect: Rect = [10, 20, 300, 200];
-  const shapes = {
+  const shapes: Shapes = {
     ratios: [],
     papers: [],
     families: [
@@ -44,13 +43,7 @@ describe("lines in the frame", () => {
   };
 
   function drawn(families: readonly Family[], spiral = 0, subject: Rect | null = null) {
-    const queries = new QueryClient();
-    queries.setQueryData(["shapes"], shapes);
-    const { container } = render(
-      <QueryClientProvider client={queries}>
-        <ComposeLines rect={rect} families={families} spiral={spiral} between={77} subject={subject} scale={0.5} />
-      </QueryClientProvider>,
-    );
+    const { container } = render(composeLines({ rect, families, spiral, between: 77, subject, scale: 0.5, shapes }));
     return container;
   }
   const first = (container: HTMLElement) => container.querySelector("path")!.getAttribute("d");

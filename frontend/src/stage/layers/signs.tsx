@@ -12,7 +12,7 @@ export const dashOf = (kind: Kind): string | undefined =>
   ({ witness: "9 6", receding: "18 7", level: undefined, plumb: undefined, straight: undefined, rectangle: undefined })[kind];
 
 /** The small sign of a kind beside its name: the same end marks as on the picture. */
-export function KindSign({ kind }: { kind: Kind }) {
+export function kindSign(kind: Kind) {
   const colour = paperColour(kind);
   const common = { stroke: colour, strokeWidth: 2, fill: "none" };
   return (

@@ -1,5 +1,3 @@
-import { Box } from "@chakra-ui/react";
-
 import { Touch } from "../../parts/Touch";
 import { Columns, Heading } from "../../parts/Words";
 
@@ -18,12 +16,12 @@ export function Colours({ colour, onTake }: { colour: string | null; onTake: (co
       <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="What empty corners are left in">
         {COLOURS.map((one) => (
           <Touch key={one.label} aria-pressed={colour === one.colour} onClick={() => colour !== one.colour && onTake(one.colour)}>
-            {one.colour && <Box as="span" aria-hidden="true" w="16px" h="16px" border="1px solid" borderColor="edge" style={{ background: one.colour }} />}
+            {one.colour && <span aria-hidden="true" style={{ ...{ background: one.colour }, width: 16, height: 16, border: "1px solid", borderColor: "var(--chakra-colors-edge)" }} />}
             {one.label}
           </Touch>
         ))}
       </Columns>
-      <Box as="label" display="flex" justifyContent="space-between" alignItems="center" mt="6px" minH="40px">
+      <label style={{ display: "flex", justifyContent: "space-between", alignItems: "center", marginTop: 6, minHeight: 40 }}>
         Another colour
         <input
           key={colour}
@@ -32,7 +30,7 @@ export function Colours({ colour, onTake }: { colour: string | null; onTake: (co
           onBlur={(event) => event.target.value !== (colour ?? "#ffffff") && onTake(event.target.value)}
           style={{ width: 64, height: 36 }}
         />
-      </Box>
+      </label>
     </>
   );
 }

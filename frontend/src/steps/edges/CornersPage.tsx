@@ -1,4 +1,3 @@
-import { Box } from "@chakra-ui/react";
 import { useEffect } from "react";
 
 import type { EdgeChoice, Edges, FrameAsk, Recipe } from "../../api/client";
@@ -85,16 +84,16 @@ function Cards({ choices, asking, suits, empty, ask }: { choices: EdgeChoice[]; 
             disabled={refused !== null}
             onClick={() => !choice?.chosen && void ask(edges({ mode }))}
           >
-            <Box h="62px" display="flex" alignItems="center">
+            <div style={{ height: 62, display: "flex", alignItems: "center" }}>
               {photo && !refused && <Small source={`/api/photos/${photo.id}/edges/${photo.revision}/${mode}.jpg`} height={62} />}
-            </Box>
+            </div>
             <span>
               {WORDS[mode]}
-              {suits === mode && <Box as="span" fontWeight={400}> · suits</Box>}
+              {suits === mode && <span style={{ fontWeight: 400 }}> · suits</span>}
             </span>
-            <Box as="span" fontSize="12px" fontWeight={400} color="second" minH="16px">
+            <span style={{ fontSize: "0.75rem", fontWeight: 400, color: "var(--chakra-colors-second)", minHeight: 16 }}>
               {choice ? costOf(choice) : asking && "being worked out …"}
-            </Box>
+            </span>
           </Touch>
         );
       })}
@@ -136,9 +135,9 @@ function Reach({ choices, mode, recipe, read, ask }: ReachProps) {
               onClick={() => !choice?.chosen && void ask(edges({ mode, extent, colour }))}
             >
               <span>{REACHES[extent]}</span>
-              <Box as="span" fontSize="12px" fontWeight={400} color="second" minH="32px" whiteSpace="pre">
+              <span style={{ fontSize: "0.75rem", fontWeight: 400, color: "var(--chakra-colors-second)", minHeight: 32, whiteSpace: "pre" }}>
                 {choice ? `keeps ${percent(choice.kept)}\n${percent(choice.empty)} ${mode === "fill" ? "new" : "empty"}` : ""}
-              </Box>
+              </span>
             </Touch>
           );
         })}

@@ -1,5 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
-
 import type { Recipe } from "../../api/client";
 import { withoutDonor } from "../../session/areas";
 import { useDesk, useSession } from "../../session/useSession";
@@ -28,23 +26,23 @@ export function DonorsPage({ recipe }: { recipe: Recipe }) {
           </Touch>
         ))}
       </Columns>
-      <Box mt="8px">
+      <div style={{ marginTop: 8 }}>
         <PencilPanel recipe={recipe} feathered={false} />
-      </Box>
+      </div>
       <Aside>
         {drawing
           ? "Now mark an area on the picture. What is new is never copied from where it says “not from here”; with “from here” it is copied from there only."
           : "Choose what an area says, then mark it on the picture."}
       </Aside>
       {donors.map(({ id, kind }) => (
-        <Flex key={id} mt="8px" align="center" justify="space-between" gap="8px" borderTop="1px solid" borderColor="rule" pt="8px" fontWeight={area === id ? 700 : 400}>
+        <div className="row" key={id} style={{ marginTop: 8, alignItems: "center", justifyContent: "space-between", gap: 8, borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)", paddingTop: 8, fontWeight: area === id ? 700 : 400 }}>
           <span>
             {LABELS[kind]} {id.slice(1)}
           </span>
           <Touch fontSize="13px" aria-label={`Remove ${kind} ${id.slice(1)}`} onClick={() => void session.keep((now) => withoutDonor(now, id), `Removed “${kind}”`)}>
             Remove
           </Touch>
-        </Flex>
+        </div>
       ))}
     </>
   );

@@ -1,4 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
 import { useEffect } from "react";
 
 import { baseNow } from "../../session/session";
@@ -32,7 +31,7 @@ export function EdgesStep() {
   if (!recipe || !read) return null;
   return (
     <>
-      <Flex px="16px" py="8px" gap="0" role="group" aria-label="Pages of the step Edges" borderBottom="1px solid" borderColor="rule" flex="none">
+      <div className="row" role="group" aria-label="Pages of the step Edges" style={{ paddingInline: 16, paddingBlock: 8, gap: "0", borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", flex: "none" }}>
         {PAGES.map((one, at) => (
           <Touch
             key={one.page}
@@ -47,13 +46,13 @@ export function EdgesStep() {
             {one.label}
           </Touch>
         ))}
-      </Flex>
-      <Box px="16px" py="12px" overflowY="auto" flex="1" minH={0} data-edges={recipe.edges.mode} data-edges-page={page}>
+      </div>
+      <div data-edges={recipe.edges.mode} data-edges-page={page} style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto", flex: "1", minHeight: 0 }}>
         {page === "corners" && <CornersPage recipe={recipe} read={read} />}
         {page === "widen" && <WidenPage recipe={recipe} read={read} />}
         {page === "touch up" && <TouchUpPage recipe={recipe} read={read} />}
         {page === "donors" && <DonorsPage recipe={recipe} />}
-      </Box>
+      </div>
     </>
   );
 }

@@ -1,4 +1,3 @@
-import { Box, Flex, Input } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -24,16 +23,13 @@ export function HintField({ hint, named, onKeep }: Props) {
     setTyped(null);
   };
   return (
-    <Box mt="14px">
-      <Box as="label" display="block">
+    <div style={{ marginTop: 14 }}>
+      <label style={{ display: "block" }}>
         Painted by the outside painter from
-        <Flex gap="6px" mt="4px">
-          <Input
+        <div className="row" style={{ gap: 6, marginTop: 4 }}>
+          <input
+            className="words"
             aria-label={`${named}: words for the outside painter`}
-            h="40px"
-            px="8px"
-            bg="touch"
-            borderColor="edge"
             placeholder="sky, water, grass …"
             maxLength={200}
             value={typed ?? hint ?? ""}
@@ -43,8 +39,8 @@ export function HintField({ hint, named, onKeep }: Props) {
           <Touch disabled={!painter || !words || words === hint} onClick={paint}>
             Paint
           </Touch>
-        </Flex>
-      </Box>
+        </div>
+      </label>
       {hint !== null && (
         <Touch mt="6px" w="100%" onClick={() => onKeep(null)}>
           Fill from the picture instead
@@ -55,6 +51,6 @@ export function HintField({ hint, named, onKeep }: Props) {
           ? "The picture around it leaves this program for the painter that was set up at the start. The exported file says that it was painted."
           : "No outside painter is set up now: what was painted stays, nothing new can be."}
       </Aside>
-    </Box>
+    </div>
   );
 }

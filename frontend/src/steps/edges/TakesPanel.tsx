@@ -1,4 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 
 import type { Recipe, Take, Takes } from "../../api/client";
@@ -53,14 +52,14 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
         Takes
       </Heading>
       {takes?.notice && (
-        <Box mb="8px" role="alert" borderLeft="4px solid" borderColor="plumb" pl="10px">
+        <div role="alert" className="told" style={{ marginBottom: 8, borderColor: "var(--chakra-colors-plumb)" }}>
           {capital(takes.notice)}.
-        </Box>
+        </div>
       )}
       <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label={`Takes for ${part ?? ALL}`}>
         {takes?.takes.map((take) => <Card key={take.id} take={take} takes={takes} part={part} recipe={recipe} />)}
       </Columns>
-      {!takes && <Box color="second">Asking for takes …</Box>}
+      {!takes && <div style={{ color: "var(--chakra-colors-second)" }}>Asking for takes …</div>}
       <Columns mt="8px" gridTemplateColumns="repeat(2, 1fr)">
         <Touch disabled={!takes || takes.takes.some(unfinished)} onClick={more}>
           More takes
@@ -110,11 +109,11 @@ export function TakeCard({ take, part, chosen, onShow, onTake, onStop, onAgain }
   const name = `Take ${take.seed}`;
   if (take.state !== "done")
     return (
-      <Flex direction="column" minH="92px" px="6px" py="4px" border="1px dashed" borderColor="edge" borderRadius="4px" fontSize="12px" justify="space-between">
-        <Box aria-live="polite">
-          <Box fontSize="13px">{name}</Box>
+      <div className="row" style={{ flexDirection: "column", minHeight: 92, paddingInline: 6, paddingBlock: 4, border: "1px dashed", borderColor: "var(--chakra-colors-edge)", borderRadius: 4, fontSize: "0.75rem", justifyContent: "space-between" }}>
+        <div aria-live="polite">
+          <div style={{ fontSize: "0.8125rem" }}>{name}</div>
           {take.state === "running" && take.progress > 0 ? `${take.words}, ${Math.round(take.progress * 100)} %` : take.words}
-        </Box>
+        </div>
         {take.state === "running" && <Progress name={name} share={take.progress} />}
         {unfinished(take) ? (
           <Touch px="4px" fontSize="13px" aria-label={`Stop ${name.toLowerCase()}`} onClick={onStop}>
@@ -125,7 +124,7 @@ export function TakeCard({ take, part, chosen, onShow, onTake, onStop, onAgain }
             Again
           </Touch>
         )}
-      </Flex>
+      </div>
     );
   return (
     <Touch
@@ -140,9 +139,9 @@ export function TakeCard({ take, part, chosen, onShow, onTake, onStop, onAgain }
       onBlur={() => onShow(false)}
       onClick={() => !chosen && onTake()}
     >
-      <Box h="60px" display="flex" alignItems="center">
+      <div style={{ height: 60, display: "flex", alignItems: "center" }}>
         <Small source={`/api/photos/${photo}/takes/${take.id}/small-${encodeURIComponent(part ?? "all")}.jpg`} height={60} />
-      </Box>
+      </div>
       <span>{name}</span>
     </Touch>
   );

@@ -1,5 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
-
 import type { Recipe, Take } from "../../api/client";
 import { patchName, type TouchUp, withoutTouchUp, withTouchUp } from "../../session/areas";
 import { useDesk, useSession } from "../../session/useSession";
@@ -47,13 +45,13 @@ function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTa
   const state = !one.active ? "off" : made ? "made" : failed ? "not made" : "being made …";
   const change = (changes: Partial<TouchUp>, action: string) => void session.keep((now) => withTouchUp(now, one.id, changes), action);
   return (
-    <Box mt="8px" pt="8px" borderTop="1px solid" borderColor="rule" data-touch-up={one.id} data-state={state}>
-      <Flex align="center" gap="6px">
+    <div data-touch-up={one.id} data-state={state} style={{ marginTop: 8, paddingTop: 8, borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
+      <div className="row" style={{ alignItems: "center", gap: 6 }}>
         <Touch flex="1" justifyContent="space-between" aria-expanded={open} aria-pressed={open} onClick={() => session.desk.setState({ area: open ? null : one.id })}>
           <span>{name}</span>
-          <Box as="span" fontWeight={400} fontSize="13px" color="second">
+          <span style={{ fontWeight: 400, fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
             {state}
-          </Box>
+          </span>
         </Touch>
         <Touch px="8px" fontSize="13px" aria-label={`Switch ${name.toLowerCase()} ${one.active ? "off" : "on"}`} onClick={() => change({ active: !one.active }, `${name} ${one.active ? "off" : "on"}`)}>
           {one.active ? "Off" : "On"}
@@ -61,11 +59,11 @@ function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTa
         <Touch px="8px" fontSize="13px" aria-label={`Remove ${name.toLowerCase()}`} onClick={() => void session.keep((now) => withoutTouchUp(now, one.id), `Removed touch-up ${number}`)}>
           Remove
         </Touch>
-      </Flex>
+      </div>
       {failed && one.active && !made && (
-        <Box role="alert" mt="6px" borderLeft="4px solid" borderColor="plumb" pl="10px">
+        <div role="alert" className="told" style={{ marginTop: 6, borderColor: "var(--chakra-colors-plumb)" }}>
           {capital(failed.words)}.
-        </Box>
+        </div>
       )}
       {open && one.active && (
         <>
@@ -75,7 +73,7 @@ function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTa
           <TakesOf one={one} takes={takes} madeFor={key ?? ""} />
         </>
       )}
-    </Box>
+    </div>
   );
 }
 

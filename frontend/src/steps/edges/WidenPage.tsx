@@ -1,4 +1,3 @@
-import { Box } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { FrameAsk, Recipe } from "../../api/client";
@@ -78,9 +77,9 @@ export function WidenPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
             ))}
           </Columns>
           <Aside>In strips the new area grows from the picture outwards, each strip from all before it.</Aside>
-          <Box>
+          <div>
             <TakesPanel recipe={recipe} read={read} />
-          </Box>
+          </div>
         </>
       )}
     </>

@@ -1,4 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { api, type ExportSettings, type Job, Problem, type Recipe, type Version } from "../../api/client";
@@ -48,14 +47,14 @@ export function ExportStep() {
   };
 
   return (
-    <Box px="16px" py="12px" overflowY="auto">
-      <Box as="h2" fontWeight={700}>
+    <div style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto" }}>
+      <h2 style={{ fontWeight: 700 }}>
         Export
-      </Box>
-      <Box mt="4px" color="second" fontSize="13px">
+      </h2>
+      <div style={{ marginTop: 4, color: "var(--chakra-colors-second)", fontSize: "0.8125rem" }}>
         From the original in one go, at full resolution. The original stays as it is.
-      </Box>
-      <Flex mt="12px" gap="6px" role="group" aria-label="Format">
+      </div>
+      <div className="row" role="group" aria-label="Format" style={{ marginTop: 12, gap: 6 }}>
         {(["jpeg", "png"] as const).map((format) => (
           <Touch
             key={format}
@@ -67,9 +66,9 @@ export function ExportStep() {
             {format.toUpperCase()}
           </Touch>
         ))}
-      </Flex>
+      </div>
       {settings.format === "jpeg" && (
-        <Box mt="10px">
+        <div style={{ marginTop: 10 }}>
           <NumberField
             label="Quality, 1 to 100"
             least={1}
@@ -78,7 +77,7 @@ export function ExportStep() {
             value={settings.quality}
             onAccept={(quality) => change({ quality }, `JPEG quality ${quality}`)}
           />
-        </Box>
+        </div>
       )}
       <Size settings={settings} read={read} disabled={working} onChange={(size, action) => change({ size }, action)} />
       <Together
@@ -92,17 +91,17 @@ export function ExportStep() {
         {many ? `Write ${chosen.length + Number(now)} pictures` : "Write the picture"}
       </Touch>
       {working && (
-        <Box mt="12px">
+        <div style={{ marginTop: 12 }}>
           <Progress name="Export" share={job.progress} />
-          <Flex justify="space-between" align="center" mt="6px">
+          <div className="row" style={{ justifyContent: "space-between", alignItems: "center", marginTop: 6 }}>
             <span>
               {job.words}, {Math.round(job.progress * 100)} %
             </span>
             <Touch onClick={() => void api.cancel(job.id)}>Stop</Touch>
-          </Flex>
-        </Box>
+          </div>
+        </div>
       )}
-      <Box mt="12px" role="status">
+      <div role="status" style={{ marginTop: 12 }}>
         {job?.state === "done" && (
           <>
             Written as <strong>{job.label}</strong>.
@@ -116,26 +115,26 @@ export function ExportStep() {
               </>
             )}
             {job.notices.map((notice) => (
-              <Box key={notice} mt="6px">
+              <div key={notice} style={{ marginTop: 6 }}>
                 {notice}
-              </Box>
+              </div>
             ))}
           </>
         )}
         {job?.state === "cancelled" && "Stopped; nothing was written."}
-      </Box>
+      </div>
       {error && (
-        <Box mt="8px" role="alert" borderLeft="4px solid" borderColor="plumb" pl="10px">
+        <div role="alert" className="told" style={{ marginTop: 8, borderColor: "var(--chakra-colors-plumb)" }}>
           {error}
-        </Box>
+        </div>
       )}
-      <Box mt="16px" fontSize="13px" color="second">
+      <div style={{ marginTop: 16, fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
         {read.frame.printed && <>The resolution for {read.frame.printed.paper} is written into the file. </>}
         {noticed(read.frame.empty) && <>{cornersWords(recipe, read)} </>}
         The camera's record and the colour profile go along.{" "}
         {bench.photo.keeps_place && <strong>So does the place where the photo was taken (GPS).</strong>}
-      </Box>
-    </Box>
+      </div>
+    </div>
   );
 }
 
@@ -158,7 +157,7 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
   return (
     <>
       <Heading beside="pixels">Size</Heading>
-      <Flex direction="column" gap="6px" role="group" aria-label="Size">
+      <div className="row" role="group" aria-label="Size" style={{ flexDirection: "column", gap: 6 }}>
         <Touch justifyContent="space-between" fontSize="13px" disabled={disabled} aria-pressed={size === null} onClick={() => onChange(null, "Export at the frame's own size")}>
           <span>The frame's own</span>
           <Figure>
@@ -179,8 +178,8 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
             </Figure>
           )}
         </Touch>
-      </Flex>
-      <Box mt="6px" fontSize="13px">
+      </div>
+      <div style={{ marginTop: 6, fontSize: "0.8125rem" }}>
         <NumberField
           label="Another width"
           unit="px"
@@ -199,7 +198,7 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
             .
           </Aside>
         )}
-      </Box>
+      </div>
     </>
   );
 }
@@ -219,19 +218,19 @@ function Together({ versions, chosen, now, disabled, onChange }: TogetherProps) 
   return (
     <>
       <Heading beside={chosen.length ? "into one ZIP file" : ""}>Which states</Heading>
-      <Flex direction="column" gap="6px" role="group" aria-label="Which states">
+      <div className="row" role="group" aria-label="Which states" style={{ flexDirection: "column", gap: 6 }}>
         <Touch justifyContent="flex-start" fontSize="13px" disabled={disabled} aria-pressed={now} onClick={() => onChange(chosen, !now)}>
           What is true now
         </Touch>
         {versions.map(({ id, name, ratio }) => (
           <Touch key={id} justifyContent="space-between" fontSize="13px" disabled={disabled} aria-pressed={chosen.includes(id)} onClick={() => toggle(id)}>
-            <Box as="span" overflow="hidden" textOverflow="ellipsis">
+            <span style={{ overflow: "hidden", textOverflow: "ellipsis" }}>
               {name}
-            </Box>
+            </span>
             <Figure>{ratio}</Figure>
           </Touch>
         ))}
-      </Flex>
+      </div>
       {chosen.length > 0 && <Aside>Each version is written with the format and size that it was kept with.</Aside>}
     </>
   );

@@ -1,4 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
 import { memo } from "react";
 
 import type { Recipe } from "../../api/client";
@@ -66,7 +65,7 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
           <Touch onClick={() => usePreferences.setState({ spiral: (spiral + 1) % 4 })}>Other corner</Touch>
         )}
       </Columns>
-      <Flex mt="8px" align="center" gap="10px">
+      <div className="row" style={{ marginTop: 8, alignItems: "center", gap: 10 }}>
         <label htmlFor="veil">Veil</label>
         <input
           id="veil"
@@ -79,10 +78,10 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
           style={{ flex: 1, height: 40, accentColor: "#22252a" }}
           onChange={(event) => usePreferences.setState({ veil: Number(event.target.value) / 100 })}
         />
-        <Box fontFamily="mono" w="46px" textAlign="right">
+        <div className="mono" style={{ width: 46, textAlign: "right" }}>
           {Math.round(veil * 100)} %
-        </Box>
-      </Flex>
+        </div>
+      </div>
       <PlaceBoard recipe={recipe} />
     </>
   );
@@ -126,10 +125,10 @@ function Subject({ recipe, read }: Props) {
       </Columns>
       {marking && <Aside role="status">Click its middle on the picture, or drag a box about it. Esc leaves it.</Aside>}
       {subject && (
-        <Box mt="6px">
+        <div style={{ marginTop: 6 }}>
           <NumberField label="Width of the mark" unit="px" least={0} most={photo.width} value={width} onAccept={(to) => resize(to, height || to)} />
           <NumberField label="Height of the mark" unit="px" least={0} most={photo.height} value={height} onAccept={(to) => resize(width || to, to)} />
-        </Box>
+        </div>
       )}
     </>
   );

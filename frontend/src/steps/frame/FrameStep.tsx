@@ -1,5 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
-
 import { baseNow } from "../../session/session";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { Touch } from "../../parts/Touch";
@@ -24,7 +22,7 @@ export function FrameStep() {
   if (!recipe || !read) return null;
   return (
     <>
-      <Flex px="16px" py="8px" gap="0" role="group" aria-label="Pages of the step Frame" borderBottom="1px solid" borderColor="rule" flex="none">
+      <div className="row" role="group" aria-label="Pages of the step Frame" style={{ paddingInline: 16, paddingBlock: 8, gap: "0", borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", flex: "none" }}>
         {PAGES.map((one, at) => (
           <Touch
             key={one.page}
@@ -37,12 +35,12 @@ export function FrameStep() {
             {one.label}
           </Touch>
         ))}
-      </Flex>
-      <Box px="16px" py="12px" overflowY="auto" flex="1" minH={0} data-frame-page={page}>
+      </div>
+      <div data-frame-page={page} style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto", flex: "1", minHeight: 0 }}>
         {page === "shape" && <ShapePage recipe={recipe} read={read} />}
         {page === "compose" && <ComposePage recipe={recipe} read={read} />}
         {page === "print" && <PrintPage recipe={recipe} read={read} />}
-      </Box>
+      </div>
     </>
   );
 }

@@ -1,6 +1,5 @@
 import { capital } from "../../parts/sentence";
-import { Box, Flex } from "@chakra-ui/react";
-import { useState } from "react";
+import { type CSSProperties, useState } from "react";
 
 import type { FrameAsk, Recipe, Reference } from "../../api/client";
 import { useDesk, useSession } from "../../session/useSession";
@@ -64,7 +63,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
         </Choice>
       )}
       {plumbs.length > 2 && walls && (
-        <Flex mt="6px" gap="6px" align="center" fontSize="13px">
+        <div className="row" style={{ marginTop: 6, gap: 6, alignItems: "center", fontSize: "0.8125rem" }}>
           {([0, 1] as const).map((at) => (
             <Choice
               key={at}
@@ -82,7 +81,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
                 ))}
             </Choice>
           ))}
-        </Flex>
+        </div>
       )}
       {what ? (
         <>
@@ -114,25 +113,25 @@ interface BoardProps {
 const share = (value: number) => `${(value * 100).toFixed(0)} %`;
 
 function Board({ shares, upright, level, onPut }: BoardProps) {
-  const spot = { position: "absolute", w: "38px", h: "38px", minH: "38px", px: 0, transform: "translate(-50%, -50%)" } as const;
+  const spot = (left: number, top: number): CSSProperties => ({ position: "absolute", left, top, width: 38, height: 38, minHeight: 38, padding: 0, transform: "translate(-50%, -50%)" });
   return (
-    <Box position="relative" mt="8px" h={`${RIM + HIGH + 6}px`} role="group" aria-label="Lines of the frame">
-      <Box position="absolute" left={`${RIM}px`} top={`${RIM}px`} w={`${WIDE}px`} h={`${HIGH}px`} border="2px solid" borderColor="ink" bg="touch" />
+    <div role="group" aria-label="Lines of the frame" style={{ position: "relative", marginTop: 8, height: `${RIM + HIGH + 6}px` }}>
+      <div style={{ position: "absolute", left: `${RIM}px`, top: `${RIM}px`, width: `${WIDE}px`, height: `${HIGH}px`, border: "2px solid", borderColor: "var(--chakra-colors-ink)", background: "var(--chakra-colors-touch)" }} />
       {shares.map((at) => (
-        <Box key={at}>
-          {upright && <Box position="absolute" left={`${RIM + WIDE * at}px`} top={`${RIM}px`} w="1px" h={`${HIGH}px`} bg="edge" />}
-          {level && <Box position="absolute" left={`${RIM}px`} top={`${RIM + HIGH * at}px`} w={`${WIDE}px`} h="1px" bg="edge" />}
-        </Box>
+        <div key={at}>
+          {upright && <div style={{ position: "absolute", left: `${RIM + WIDE * at}px`, top: `${RIM}px`, width: 1, height: `${HIGH}px`, background: "var(--chakra-colors-edge)" }} />}
+          {level && <div style={{ position: "absolute", left: `${RIM}px`, top: `${RIM + HIGH * at}px`, width: `${WIDE}px`, height: 1, background: "var(--chakra-colors-edge)" }} />}
+        </div>
       ))}
       {upright &&
         shares.map((at) => (
-          <Touch key={`across ${at}`} {...spot} left={`${RIM + WIDE * at}px`} top={`${RIM / 2}px`} aria-label={`On the upright line at ${share(at)} from the left`} onClick={() => onPut(at, null)}>
+          <Touch key={`across ${at}`} style={spot(RIM + WIDE * at, RIM / 2)} aria-label={`On the upright line at ${share(at)} from the left`} onClick={() => onPut(at, null)}>
             │
           </Touch>
         ))}
       {level &&
         shares.map((at) => (
-          <Touch key={`down ${at}`} {...spot} left={`${RIM / 2}px`} top={`${RIM + HIGH * at}px`} aria-label={`On the level line at ${share(at)} from the top`} onClick={() => onPut(null, at)}>
+          <Touch key={`down ${at}`} style={spot(RIM / 2, RIM + HIGH * at)} aria-label={`On the level line at ${share(at)} from the top`} onClick={() => onPut(null, at)}>
             ─
           </Touch>
         ))}
@@ -142,10 +141,8 @@ function Board({ shares, upright, level, onPut }: BoardProps) {
           shares.map((down) => (
             <Touch
               key={`${across} ${down}`}
-              {...spot}
-              borderRadius="full"
-              left={`${RIM + WIDE * across}px`}
-              top={`${RIM + HIGH * down}px`}
+              borderRadius="50%"
+              style={spot(RIM + WIDE * across, RIM + HIGH * down)}
               aria-label={`Where the lines at ${share(across)} from the left and ${share(down)} from the top cross`}
               onClick={() => onPut(across, down)}
             >
@@ -153,6 +150,6 @@ function Board({ shares, upright, level, onPut }: BoardProps) {
             </Touch>
           )),
         )}
-    </Box>
+    </div>
   );
 }

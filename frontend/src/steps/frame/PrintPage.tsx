@@ -1,4 +1,4 @@
-import { Box, Flex } from "@chakra-ui/react";
+import { Box } from "@chakra-ui/react";
 import { memo, useState } from "react";
 
 import type { Print, Recipe } from "../../api/client";
@@ -89,7 +89,7 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
             {printed.coarse ? "Under 180 ppi a print shows its pixels: take a smaller paper or a larger frame." : "300 ppi is usual; from 180 it does not show."}
           </Aside>
           <Heading>What is lost</Heading>
-          <Box role="status">{printed.cut_words ? `${printed.cut_words}.` : "Nothing: the frame has the shape of the paper."}</Box>
+          <div role="status">{printed.cut_words ? `${printed.cut_words}.` : "Nothing: the frame has the shape of the paper."}</div>
           {printed.cut_words && (
             <Touch mt="8px" w="100%" onClick={() => void ask({ do: "paper" })}>
               Take the shape of the paper
@@ -116,16 +116,16 @@ function OwnPaper({ unit, print, onTake }: OwnProps) {
   const [width, height] = typed ?? print?.paper ?? [30, 20];
   const digits = unit === "mm" ? 0 : 2;
   return (
-    <Box mt="6px">
+    <div style={{ marginTop: 6 }}>
       <NumberField label="Own width" unit={unit} digits={digits} least={1} most={LONGEST[unit]} value={width} onAccept={(to) => setTyped([to, height])} />
       <NumberField label="Own height" unit={unit} digits={digits} least={1} most={LONGEST[unit]} value={height} onAccept={(to) => setTyped([width, to])} />
       {typed && (
-        <Flex mt="6px">
+        <div className="row" style={{ marginTop: 6 }}>
           <Touch flex="1" onClick={() => onTake([width, height])}>
             Take {width} × {height} {unit}
           </Touch>
-        </Flex>
+        </div>
       )}
-    </Box>
+    </div>
   );
 }

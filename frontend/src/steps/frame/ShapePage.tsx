@@ -1,4 +1,3 @@
-import { Flex } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { memo } from "react";
 
@@ -138,7 +137,7 @@ function OwnRatios({ ratio, usual, onTake }: OwnProps) {
     <>
       <TypedForm label="Own ratio, width to height" placeholder="own, as 13.6 x 9.9" take="Take" most={40} onTake={(typed) => typed && onTake(typed)} />
       {own.map((one) => (
-        <Flex key={one.id} mt="6px" gap="6px">
+        <div className="row" key={one.id} style={{ marginTop: 6, gap: 6 }}>
           <Touch flex="1" justifyContent="space-between" fontSize="13px" aria-pressed={one.ratio === ratio} onClick={() => onTake(one.ratio)}>
             <span>{one.name}</span>
             <Figure>{ratioWords(one.ratio)}</Figure>
@@ -146,7 +145,7 @@ function OwnRatios({ ratio, usual, onTake }: OwnProps) {
           <Touch fontSize="13px" aria-label={`Forget ${one.name}`} onClick={() => void change(() => api.removeRatio(one.id))}>
             Forget
           </Touch>
-        </Flex>
+        </div>
       ))}
       {!usual && !known && (
         <TypedForm label={`Name for ${ratioWords(ratio)}`} placeholder={`name for ${ratioWords(ratio)}`} take="Keep" most={40} onTake={keepAs} />

@@ -1,4 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
 import { useMemo, useState } from "react";
 
 import type { Lens, Recipe } from "../../api/client";
@@ -6,7 +5,7 @@ import { deleteLine } from "../../session/desk";
 import { baseNow, readNow, recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
 import { handTerm, withLensByHand, withLensFromStraight, withoutLens, withProfile } from "../../session/recipeEdits";
-import { KindSign } from "../../stage/layers/signs";
+import { kindSign } from "../../stage/layers/signs";
 import { Touch } from "../../parts/Touch";
 import { TypedForm } from "../../parts/TypedForm";
 import { Vernier } from "../../parts/Vernier";
@@ -44,14 +43,14 @@ export function LensStep() {
   ];
   const showsProfiles = searching || source === "profile";
   return (
-    <Box px="16px" py="12px" overflowY="auto" data-lens-step>
-      <Box as="h2" fontWeight={700}>
+    <div data-lens-step style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto" }}>
+      <h2 style={{ fontWeight: 700 }}>
         Bending of the lens
-      </Box>
-      <Box fontSize="13px" color="second" data-bending>
+      </h2>
+      <div data-bending style={{ fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
         <Live of={(known) => readNow(known)?.lens.bending} />
-      </Box>
-      <Flex mt="8px" gap="5px" wrap="wrap" role="group" aria-label="What takes the bending out">
+      </div>
+      <div className="row" role="group" aria-label="What takes the bending out" style={{ marginTop: 8, gap: 5, flexWrap: "wrap" }}>
         {choices.map(({ name, chosen, take }) => (
           <Touch
             key={name}
@@ -67,19 +66,19 @@ export function LensStep() {
             {name}
           </Touch>
         ))}
-      </Flex>
-      <Box mt="14px">
+      </div>
+      <div style={{ marginTop: 14 }}>
         {showsProfiles && <Profiles taken={recipe.lens} onTaken={() => setSearching(false)} />}
         {!showsProfiles && source === "manual" && <ByHand />}
         {!showsProfiles && source === "straight" && <StraightThings recipe={recipe} />}
         {!showsProfiles && source === "none" && (
-          <Box color="second" fontSize="13px">
+          <div style={{ color: "var(--chakra-colors-second)", fontSize: "0.8125rem" }}>
             Take the bending out before anything is measured: by the profile of the lens where the photo names it, by hand against a
             grid, or from something in the picture that must be straight.
-          </Box>
+          </div>
         )}
-      </Box>
-    </Box>
+      </div>
+    </div>
   );
 }
 
@@ -97,22 +96,22 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
   const elsewhere = taken.source === "profile" && !known.some(mine);
   return (
     <>
-      <Flex justify="space-between" align="baseline">
-        <Box as="h2" fontWeight={700}>
+      <div className="row" style={{ justifyContent: "space-between", alignItems: "baseline" }}>
+        <h2 style={{ fontWeight: 700 }}>
           Profile
-        </Box>
-        <Box fontSize="13px" color="second">
+        </h2>
+        <div style={{ fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
           {words ? "by name" : found.data?.sure ? "the photo names its lens" : known.length ? "choose the lens" : ""}
-        </Box>
-      </Flex>
+        </div>
+      </div>
       {found.data?.reason && (
-        <Box mt="4px" fontSize="13px" role="status">
+        <div role="status" style={{ marginTop: 4, fontSize: "0.8125rem" }}>
           No profile found: {found.data.reason}. Look for the lens by its name, or go on by hand or with straight things.
-        </Box>
+        </div>
       )}
-      <Box as="ul" m={0} p={0} mt="6px" maxH="260px" overflowY="auto" borderTop={known.length || elsewhere ? "1px solid" : undefined} borderColor="rule">
+      <ul style={{ margin: 0, padding: 0, marginTop: 6, maxHeight: 260, overflowY: "auto", borderTop: known.length || elsewhere ? "1px solid" : undefined, borderColor: "var(--chakra-colors-rule)" }}>
         {[...(elsewhere ? [taken] : []), ...known].map((lens) => (
-          <Box as="li" key={`${called(lens)} ${JSON.stringify(lens.profile?.terms)}`} listStyleType="none" borderBottom="1px solid" borderColor="rule" py="4px">
+          <li key={`${called(lens)} ${JSON.stringify(lens.profile?.terms)}`} style={{ listStyleType: "none", borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", paddingBlock: 4 }}>
             <Touch
               w="100%"
               justifyContent="flex-start"
@@ -126,16 +125,16 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
                 if (!mine(lens)) void session.keep((now) => withProfile(now, lens), `Lens: profile ${called(lens)}`);
               }}
             >
-              <Box>
+              <div>
                 {called(lens)}
-                <Box as="span" display="block" fontSize="12px" color="second" fontWeight={400}>
+                <span style={{ display: "block", fontSize: "0.75rem", color: "var(--chakra-colors-second)", fontWeight: 400 }}>
                   at {lens.profile?.focal_mm} mm on {lens.profile?.camera}
-                </Box>
-              </Box>
+                </span>
+              </div>
             </Touch>
-          </Box>
+          </li>
         ))}
-      </Box>
+      </ul>
       <TypedForm label="Name of the lens" placeholder="Name of the lens" take="Look" onTake={setWords} />
     </>
   );
@@ -160,9 +159,9 @@ function ByHand() {
   return (
     <>
       <Bending>{back}</Bending>
-      <Box mt="6px" mb="12px" color="second" fontSize="13px">
+      <div style={{ marginTop: 6, marginBottom: 12, color: "var(--chakra-colors-second)", fontSize: "0.8125rem" }}>
         Turn it until an edge near the border runs straight along the grid.
-      </Box>
+      </div>
       <StillPanel />
     </>
   );
@@ -199,41 +198,41 @@ function StraightThings({ recipe }: { recipe: Recipe }) {
   const told = read.lens.determined.length > 0;
   return (
     <>
-      <Flex justify="space-between" align="baseline">
-        <Box as="h2" fontWeight={700}>
+      <div className="row" style={{ justifyContent: "space-between", alignItems: "baseline" }}>
+        <h2 style={{ fontWeight: 700 }}>
           Straight things
-        </Box>
-        <Box fontSize="13px" color="second">
+        </h2>
+        <div style={{ fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
           {things.length === 1 ? "1 laid" : `${things.length} laid`}
-        </Box>
-      </Flex>
-      <Box mt="4px" fontSize="13px" color="second">
+        </div>
+      </div>
+      <div style={{ marginTop: 4, fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
         Drag along something straight near the border and pull its middle onto it; or click three points or more and the last one again.
         Long things near the edge tell most.
-      </Box>
-      <Box as="ul" m={0} p={0} mt="6px" borderTop="1px solid" borderColor="rule">
+      </div>
+      <ul style={{ margin: 0, padding: 0, marginTop: 6, borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
         {things.map(({ line, number }) => {
           const row = read.lines.find((one) => one.id === line.id);
           return (
-            <Flex as="li" key={line.id} listStyleType="none" align="center" justify="space-between" gap="8px" borderBottom="1px solid" borderColor="rule" py="3px">
-              <Flex align="center" gap="8px" fontWeight={700} color="straight">
-                <KindSign kind="straight" />
+            <li className="row" key={line.id} style={{ listStyleType: "none", alignItems: "center", justifyContent: "space-between", gap: 8, borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", paddingBlock: 3 }}>
+              <div className="row" style={{ alignItems: "center", gap: 8, fontWeight: 700, color: "var(--chakra-colors-straight)" }}>
+                {kindSign("straight")}
                 {number}
-              </Flex>
-              <Box fontSize="13px" flex="1">
-                {row?.as_taken} <Box as="span" color="second">{row?.plus_minus}</Box>
-              </Box>
+              </div>
+              <div style={{ fontSize: "0.8125rem", flex: "1" }}>
+                {row?.as_taken} <span style={{ color: "var(--chakra-colors-second)" }}>{row?.plus_minus}</span>
+              </div>
               <Touch px="8px" fontSize="13px" aria-label={`Delete straight thing ${number}`} onClick={() => deleteLine(session, line.id)}>
                 Delete
               </Touch>
-            </Flex>
+            </li>
           );
         })}
-      </Box>
+      </ul>
       {things.length > 0 && !told && (
-        <Box mt="8px" fontSize="13px" role="status">
+        <div role="status" style={{ marginTop: 8, fontSize: "0.8125rem" }}>
           {things.length === 1 ? "It does" : "They do"} not tell the bending yet: lay a longer one, or one nearer to the border.
-        </Box>
+        </div>
       )}
       <Touch
         mt="8px"

@@ -1,4 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
 import { useShallow } from "zustand/react/shallow";
 
 import type { AngleName } from "../../api/client";
@@ -21,18 +20,18 @@ export function HandPanel() {
   if (!ready) return null;
   const touched = stretched || moved.length > 0;
   return (
-    <Box px="16px" py="10px" overflowY="auto" flex="1" minH={0} data-by-hand>
-      <Flex justify="space-between" align="center" gap="6px">
-        <Box as="h2" fontWeight={700} flex="1">
+    <div data-by-hand style={{ paddingInline: 16, paddingBlock: 10, overflowY: "auto", flex: "1", minHeight: 0 }}>
+      <div className="row" style={{ justifyContent: "space-between", alignItems: "center", gap: 6 }}>
+        <h2 style={{ fontWeight: 700, flex: "1" }}>
           By hand
-        </Box>
+        </h2>
         <Touch px="8px" fontSize="13px" disabled={!touched} onClick={() => void session.keep(withoutHand, "Everything back to zero")}>
           All back to zero
         </Touch>
         <Touch px="8px" fontSize="13px" onClick={() => session.desk.setState({ byHand: false })}>
           By measuring
         </Touch>
-      </Flex>
+      </div>
       {ANGLES.map((name) => (
         <Angle key={name} name={name}>
           <Touch
@@ -48,9 +47,9 @@ export function HandPanel() {
         </Angle>
       ))}
       <Proportion />
-      <Box mt="14px">
+      <div style={{ marginTop: 14 }}>
         <StillPanel />
-      </Box>
-    </Box>
+      </div>
+    </div>
   );
 }

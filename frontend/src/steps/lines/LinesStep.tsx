@@ -1,5 +1,4 @@
-import { Box, chakra, Flex } from "@chakra-ui/react";
-import { memo, useRef, useState } from "react";
+import { lazy, memo, useRef, useState } from "react";
 
 import type { Kind, Reference } from "../../api/client";
 import { usePreferences } from "../../session/preferences";
@@ -7,12 +6,13 @@ import { around } from "../../session/around";
 import { type Known, recipeNow } from "../../session/session";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { withReferences } from "../../session/recipeEdits";
-import { KindSign } from "../../stage/layers/signs";
+import { kindSign } from "../../stage/layers/signs";
 import { Touch } from "../../parts/Touch";
-import { HandPanel } from "./HandPanel";
 import { LineEntry } from "./LineEntry";
 import { TakenOut } from "./TakenOut";
 import type { LayKind } from "../../session/model";
+
+const HandPanel = lazy(() => import("./HandPanel").then(({ HandPanel }) => ({ default: HandPanel })));
 
 const FIRST_KINDS: { kind: LayKind; label: string }[] = [
   { kind: "slope", label: "By its slope" },
@@ -45,25 +45,21 @@ export function LinesStep() {
   return (
     <>
       <LayALine />
-      <Box px="16px" flex="none">
-        <Flex justify="space-between" align="center" my="5px" minH="40px">
-          <Box as="h2" fontWeight={700}>
-            Field book
-          </Box>
-          <Box color="second" fontSize="13px">
-            {count === 1 ? "1 line" : `${count} lines`}
-          </Box>
+      <div style={{ paddingInline: 16, flex: "none" }}>
+        <div className="row" style={{ justifyContent: "space-between", alignItems: "center", marginBlock: 5, minHeight: 40 }}>
+          <h2>Field book</h2>
+          <div className="beside">{count === 1 ? "1 line" : `${count} lines`}</div>
           {count > 0 && <BookActions />}
-        </Flex>
-      </Box>
-      <Box as="ol" flex="1" minH="104px" overflowY="auto" m={0} p={0} borderTop="1px solid" borderColor="rule" tabIndex={-1}>
+        </div>
+      </div>
+      <ol tabIndex={-1} style={{ flex: "1", minHeight: 104, overflowY: "auto", margin: 0, padding: 0, borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
         {count === 0 && (
-          <Box as="li" listStyleType="none" p="16px" color="second">
+          <li style={{ listStyleType: "none", padding: 16, color: "var(--chakra-colors-second)" }}>
             No line yet. Drag along the far waterline, a wall or a mast; or click its two ends. The longer the better.
-          </Box>
+          </li>
         )}
         <Entries />
-      </Box>
+      </ol>
       <TakenOut />
     </>
   );
@@ -95,26 +91,22 @@ function Entries() {
   ));
 }
 
-const Saved = chakra("a", {
-  base: { minH: "40px", minW: "40px", display: "inline-flex", alignItems: "center", justifyContent: "center", fontSize: "13px", textDecoration: "underline" },
-});
-
 /** The field book as a file, and all of it cleared. */
 function BookActions() {
   const session = useSession();
   const id = useKnown((state) => state.bench?.photo.id);
   return (
-    <Flex align="center" gap="2px">
-      <Saved href={`/api/photos/${id}/field-book.csv`} download aria-label="Field book as CSV">
+    <div className="row" style={{ alignItems: "center", gap: 2 }}>
+      <a className="saved" href={`/api/photos/${id}/field-book.csv`} download aria-label="Field book as CSV">
         CSV
-      </Saved>
-      <Saved href={`/api/photos/${id}/field-book.json`} download aria-label="Field book as JSON">
+      </a>
+      <a className="saved" href={`/api/photos/${id}/field-book.json`} download aria-label="Field book as JSON">
         JSON
-      </Saved>
+      </a>
       <Touch px="8px" fontSize="13px" onClick={() => void session.keep((now) => withReferences(now, []), "Cleared all lines")}>
         Clear all
       </Touch>
-    </Flex>
+    </div>
   );
 }
 
@@ -128,25 +120,21 @@ const LayALine = memo(function LayALine() {
   const [open, setOpen] = useState(rare);
   const button = ({ kind: one, label }: { kind: LayKind; label: string }) => (
     <Touch key={one} flex="1 1 auto" px="5px" gap="4px" fontSize="13px" aria-pressed={kind === one} onClick={() => session.desk.setState({ kind: one })}>
-      {(one === "level" || one === "plumb") && <KindSign kind={one} />}
+      {(one === "level" || one === "plumb") && kindSign(one)}
       {label}
     </Touch>
   );
   return (
-    <Box px="16px" pt="10px" flex="none">
-      <Flex justify="space-between" align="baseline" gap="8px">
-        <Box as="h2" fontWeight={700} whiteSpace="nowrap">
-          Lay a line
-        </Box>
-        <Box color="second" fontSize="13px" textAlign="right" lineHeight="1.2">
-          {HINTS[kind]}
-        </Box>
-      </Flex>
-      <Flex mt="6px" gap="5px" wrap="wrap" role="group" aria-label="Kind of line to lay">
+    <div style={{ paddingInline: 16, paddingTop: 10, flex: "none" }}>
+      <div className="row" style={{ justifyContent: "space-between", alignItems: "baseline", gap: 8 }}>
+        <h2>Lay a line</h2>
+        <div className="beside">{HINTS[kind]}</div>
+      </div>
+      <div className="row" role="group" aria-label="Kind of line to lay" style={{ marginTop: 6, gap: 5, flexWrap: "wrap" }}>
         {FIRST_KINDS.map(button)}
         {(open || rare) && MORE_KINDS.map(button)}
-      </Flex>
-      <Flex mt="5px" gap="5px">
+      </div>
+      <div className="row" style={{ marginTop: 5, gap: 5 }}>
         <Touch flex="1 1 auto" px="4px" fontSize="13px" aria-expanded={open || rare} disabled={rare} onClick={() => setOpen(!open)}>
           {open || rare ? "Fewer kinds" : "More kinds"}
         </Touch>
@@ -176,7 +164,7 @@ const LayALine = memo(function LayALine() {
         >
           By keys
         </Touch>
-      </Flex>
-    </Box>
+      </div>
+    </div>
   );
 });

@@ -1,5 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
-
 import { Touch } from "../../parts/Touch";
 import type { Seen } from "../../session/model";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
@@ -14,16 +12,16 @@ export function Offers() {
   if (!here) return null;
   if (!offer) return advice ? <Advice kind={advice.kind} words={advice.words} /> : null;
   return (
-    <Flex flex="none" gap="6px" align="center" justify="flex-end" wrap="wrap" role="group" aria-label="Offered" data-offer={offer.name}>
-      <Box fontSize="13px" lineHeight="1.25" color="second" maxW="250px" textAlign="right" pr="4px">
+    <div className="row" role="group" aria-label="Offered" data-offer={offer.name} style={{ flex: "none", gap: 6, alignItems: "center", justifyContent: "flex-end", flexWrap: "wrap" }}>
+      <div style={{ fontSize: "0.8125rem", lineHeight: "1.25", color: "var(--chakra-colors-second)", maxWidth: 250, textAlign: "right", paddingRight: 4 }}>
         {offer.words}
-      </Box>
+      </div>
       {offer.choices.map(({ label, action, recipe }) => (
         <Touch key={label} px="8px" fontSize="13px" {...previewed(session, recipe)} onClick={() => void session.keepChoice(chosen(offer.name, label), action)}>
           {label}
         </Touch>
       ))}
-    </Flex>
+    </div>
   );
 }
 
@@ -31,14 +29,14 @@ export function Offers() {
 function Advice({ kind, words }: { kind: "plumb" | "level"; words: string }) {
   const session = useSession();
   return (
-    <Flex flex="none" gap="6px" align="center" justify="flex-end" role="group" aria-label="Advised">
-      <Box fontSize="13px" lineHeight="1.25" color="second" maxW="360px" textAlign="right" pr="4px">
+    <div className="row" role="group" aria-label="Advised" style={{ flex: "none", gap: 6, alignItems: "center", justifyContent: "flex-end" }}>
+      <div style={{ fontSize: "0.8125rem", lineHeight: "1.25", color: "var(--chakra-colors-second)", maxWidth: 360, textAlign: "right", paddingRight: 4 }}>
         {words}
-      </Box>
+      </div>
       <Touch px="8px" fontSize="13px" onClick={() => session.desk.setState({ kind, selected: null })}>
         Draw it
       </Touch>
-    </Flex>
+    </div>
   );
 }
 

@@ -1,4 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
 import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 
@@ -33,24 +32,20 @@ export function TakenOut() {
   if (!ready) return null;
   const warped = names.length > 1 || stretched;
   return (
-    <Box px="16px" py="8px" flex="0 1 auto" minH="112px" maxH="44%" overflowY="auto" borderTop="1px solid" borderColor="rule" data-taken-out>
-      <Flex justify="space-between" align="center" gap="8px">
-        <Box as="h2" fontWeight={700}>
-          Taken out
-        </Box>
-        <Box fontSize="13px" color="second" flex="1">
-          {byHand.length ? "partly by hand" : "as the lines say"}
-        </Box>
+    <div data-taken-out style={{ paddingInline: 16, paddingBlock: 8, flex: "0 1 auto", minHeight: 112, maxHeight: "44%", overflowY: "auto", borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
+      <div className="row" style={{ justifyContent: "space-between", alignItems: "center", gap: 8 }}>
+        <h2>Taken out</h2>
+        <div className="beside" style={{ flex: 1, textAlign: "left" }}>{byHand.length ? "partly by hand" : "as the lines say"}</div>
         <Touch px="8px" fontSize="13px" onClick={() => session.desk.setState({ byHand: true })}>
           By hand
         </Touch>
-      </Flex>
+      </div>
       <Ways />
       {names.map((name) => (
         <Angle key={name} name={name} />
       ))}
       {byHand.length > 0 && (
-        <Flex gap="6px" mt="6px" wrap="wrap">
+        <div className="row" style={{ gap: 6, marginTop: 6, flexWrap: "wrap" }}>
           {byHand.map((name) => (
             <Touch
               key={name}
@@ -64,11 +59,11 @@ export function TakenOut() {
               <Live className="mono" style={{ fontSize: "0.75rem", fontWeight: 400 }} of={(known) => signed(recipeNow(known)?.correction.by_hand[name] ?? 0)} />
             </Touch>
           ))}
-        </Flex>
+        </div>
       )}
       {warped && <Proportion />}
       {warped && <FocalLength />}
-    </Box>
+    </div>
   );
 }
 
@@ -108,20 +103,34 @@ export function Angle({ name, children }: React.PropsWithChildren<{ name: AngleN
   );
 }
 
+/**
+ * How much of an angle is taken out, in degrees to a millionth. The evaluation may be a moment older than what the hand
+ * has done since: that is counted in.
+ */
+function takenOut(known: Known, name: AngleName): number {
+  const row = readNow(known)?.angles.find((one) => one.name === name);
+  if (!row) return 0;
+  const by_hand = recipeNow(known)?.correction.by_hand[name] ?? 0;
+  return Math.round((row.taken_out + (by_hand - row.by_hand)) * 1e6) / 1e6;
+}
+
 /** What moves with the hand, and nothing besides. */
 function AngleVernier({ name, on, children }: React.PropsWithChildren<{ name: AngleName; on: boolean }>) {
   const session = useSession();
-  const row = useKnown((known) => readNow(known)?.angles.find((one) => one.name === name));
-  const by_hand = useKnown((known) => recipeNow(known)?.correction.by_hand[name] ?? 0);
-  if (!row) return null;
-  // The evaluation may be a moment older than what the hand has done since: count that in.
-  const value = row.taken_out + (by_hand - row.by_hand);
-  const led = (to: number) => (now: Recipe) => withHand(now, name, handFor(now, name, to - row.taken_out + row.by_hand - now.correction.by_hand[name]));
+  const value = useKnown((known) => takenOut(known, name));
+  const words = useKnown((known) => readNow(known)?.angles.find((one) => one.name === name)?.words ?? "");
+  const touched = useKnown((known) => recipeNow(known)?.correction.by_hand[name] !== 0);
+  // By the difference to what is taken out now, so that it holds whatever the lines say.
+  const led = (to: number) => {
+    const by = to - takenOut(session.known.getState(), name);
+    const degrees = handFor(recipeNow(session.known.getState()), name, by);
+    return (now: Recipe) => withHand(now, name, degrees);
+  };
   const action = `${NAMES[name]} changed by hand`;
   return (
     <Vernier
       name={NAMES[name]}
-      words={on || by_hand ? row.words : "not taken out"}
+      words={on || touched ? words : "not taken out"}
       value={value}
       range={RANGES[name]}
       onGrip={() => session.foresee({ name, value }, { name, value: value + AHEAD }, led(value + AHEAD))}
@@ -195,10 +204,10 @@ function FocalLength() {
   const session = useSession();
   const free = useKnown((known) => recipeNow(known)?.correction.free.includes("focal_px") ?? false);
   return (
-    <Flex mt="6px" gap="6px" align="center" justify="space-between" fontSize="13px">
-      <Box color="second">
+    <div className="row" style={{ marginTop: 6, gap: 6, alignItems: "center", justifyContent: "space-between", fontSize: "0.8125rem" }}>
+      <div style={{ color: "var(--chakra-colors-second)" }}>
         Focal length <Live of={(known) => readNow(known)?.focal.words} />
-      </Box>
+      </div>
       <Touch
         px="8px"
         fontSize="13px"
@@ -208,6 +217,6 @@ function FocalLength() {
       >
         From the lines
       </Touch>
-    </Flex>
+    </div>
   );
 }

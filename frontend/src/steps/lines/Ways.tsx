@@ -1,5 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
-
 import { useKnown, useSession } from "../../session/useSession";
 import { Touch } from "../../parts/Touch";
 import { previewed } from "../../session/preview";
@@ -10,7 +8,7 @@ export function Ways() {
   const presets = useKnown((state) => state.seen?.presets);
   if (!presets?.length) return null;
   return (
-    <Flex gap="5px" mt="4px" role="group" aria-label="What to take out">
+    <div className="row" role="group" aria-label="What to take out" style={{ gap: 5, marginTop: 4 }}>
       {presets.map(({ name, chosen, determined, words, recipe }) => (
         <Touch
           key={name}
@@ -28,11 +26,9 @@ export function Ways() {
           onClick={() => void session.keepChoice((seen) => seen.presets?.find((one) => one.name === name && !one.chosen)?.recipe, name)}
         >
           {name}{" "}
-          <Box as="span" fontSize="12px" fontWeight={400} color="second">
-            {words}
-          </Box>
+          <small>{words}</small>
         </Touch>
       ))}
-    </Flex>
+    </div>
   );
 }

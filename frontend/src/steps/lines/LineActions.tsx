@@ -1,0 +1,135 @@
+import type { Kind, Reference } from "../../api/client";
+import { Field, NumberField } from "../../parts/NumberField";
+import { Choice, Touch } from "../../parts/Touch";
+import { deleteLine } from "../../session/desk";
+import { usePreferences } from "../../session/preferences";
+import { asKind, asLaid, snapNote, withLine, withPoint, withRectangleFree } from "../../session/recipeEdits";
+import { useSession } from "../../session/useSession";
+import { KINDS } from "../../stage/layers/signs";
+
+/** Shapes that are known by their names; others are typed. */
+const SHAPES: [label: string, shape: [number, number] | null][] = [
+  ["shape not known", null],
+  ["square", [1, 1]],
+  ["1:√2, upright", [1, Math.SQRT2]],
+  ["√2:1, lying", [Math.SQRT2, 1]],
+  ["door 2:3", [2, 3]],
+];
+
+/** What can be done with the line that is chosen. */
+export function LineActions({ number, line }: { number: number; line: Reference }) {
+  const session = useSession();
+  const group = usePreferences((state) => state.group);
+  // The line may be on its way to its edge: what is changed is the line as it stands by then.
+  const change = (edit: (now: Reference) => Reference, action: string, snap: string[] = []) =>
+    void session.keep((now) => withLine(now, line.id, edit), action, snap);
+  const become = (kind: Kind) => {
+    const other = (now: Reference) => asKind(now, kind, group);
+    if (kind !== line.kind)
+      void session.keep((now) => withRectangleFree(withLine(now, line.id, other), other(line)), `Line ${number} is ${kind} now`);
+  };
+  const note = snapNote(line);
+  return (
+    <div role="group" aria-label={`Line ${number}`} style={{ paddingInline: 16, paddingBottom: 8 }}>
+      <div className="row" style={{ gap: 6 }}>
+        <Choice flex="1" aria-label={`Kind of line ${number}`} value={line.kind} onChange={(event) => become(event.target.value as Kind)}>
+          {KINDS.map((kind) => (
+            <option key={kind} value={kind}>
+              {kind}
+            </option>
+          ))}
+        </Choice>
+        <Touch
+          px="8px"
+          fontSize="13px"
+          aria-pressed={!line.active}
+          onClick={() => change((now) => ({ ...now, active: !line.active }), `Switched line ${number} ${line.active ? "off" : "on"}`)}
+        >
+          Off
+        </Touch>
+        <Touch px="8px" fontSize="13px" onClick={() => deleteLine(session, line.id)}>
+          Delete
+        </Touch>
+      </div>
+      <div className="row" style={{ gap: 6, marginTop: 6, alignItems: "center", flexWrap: "wrap" }}>
+        <Weight line={line} onSet={(weight) => change((now) => ({ ...now, weight }), `Line ${number} counts ${weight} times`)} />
+        {line.kind === "receding" && (
+          <Choice
+            aria-label="Runs beside"
+            value={line.group ?? ""}
+            onChange={(event) => {
+              const name = event.target.value;
+              usePreferences.setState({ group: name });
+              change((now) => ({ ...now, group: name }), `Line ${number} runs with group ${name}`);
+            }}
+          >
+            {["1", "2", "3", "4"].map((name) => (
+              <option key={name} value={name}>
+                group {name}
+              </option>
+            ))}
+          </Choice>
+        )}
+        {line.kind === "rectangle" && <ShapeOf line={line} onSet={(shape) => change((now) => ({ ...now, shape }), `Shape of rectangle ${number}`)} />}
+        {line.kind === "straight" && (
+          <Touch px="8px" fontSize="13px" onClick={() => change(withPoint, `One point more on line ${number}`)}>
+            One point more
+          </Touch>
+        )}
+        {note?.laid && (
+          <Touch px="8px" fontSize="13px" onClick={() => change(asLaid, `Line ${number} as it was laid`)}>
+            As laid
+          </Touch>
+        )}
+        {!note?.laid && line.kind !== "straight" && (
+          <Touch px="8px" fontSize="13px" onClick={() => change((now) => now, `Snapped line ${number}`, [line.id])}>
+            Snap
+          </Touch>
+        )}
+      </div>
+      {note && (
+        <div style={{ fontSize: "0.75rem", color: "var(--chakra-colors-second)", marginTop: 4 }}>
+          {note.refused
+            ? `Kept as laid: ${note.refused}.`
+            : `Snapped: moved ${note.moved_px?.toFixed(1)} px, the edge is seen along ${Math.round(100 * (note.clarity ?? 0))} %.`}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** How many times a line counts, as if it had been laid so often. */
+function Weight({ line, onSet }: { line: Reference; onSet: (weight: number) => void }) {
+  return (
+    <div style={{ display: "flex", alignItems: "center", gap: 4, fontSize: "0.8125rem" }}>
+      <span aria-hidden="true">Counts</span>
+      <NumberField label="How many times it counts" hidden unit="×" width={3.7} digits={2} least={0.1} most={10} step={0.5} value={line.weight} onAccept={onSet} />
+    </div>
+  );
+}
+
+function ShapeOf({ line, onSet }: { line: Reference; onSet: (shape: [number, number] | null) => void }) {
+  const known = SHAPES.findIndex(([, shape]) => (shape === null ? line.shape === null : line.shape?.[0] === shape[0] && line.shape[1] === shape[1]));
+  const take = (typed: string) => {
+    const [width = 0, height = 0] = typed.replaceAll(",", ".").split(/[:x×/]/).map(Number);
+    if (!(width > 0 && height > 0)) return "Its true shape: width to height, as 2:3";
+    onSet([width, height]);
+    return null;
+  };
+  return (
+    <>
+      <Choice aria-label="Its true shape" value={known} onChange={(event) => onSet(SHAPES[Number(event.target.value)]?.[1] ?? null)}>
+        {known < 0 && <option value={-1}>typed</option>}
+        {SHAPES.map(([label], at) => (
+          <option key={label} value={at}>
+            {label}
+          </option>
+        ))}
+      </Choice>
+      <div style={{ display: "flex", alignItems: "center", gap: 4, fontSize: "0.8125rem" }}>
+        <span aria-hidden="true">W:H</span>
+        <Field label="Its true width to height" hidden width={5.4} shown={line.shape ? line.shape.map((side) => Number(side.toFixed(4))).join(":") : ""} take={take} />
+      </div>
+    </>
+  );
+}
