@@ -9,20 +9,21 @@ pointer event to ``gl.finish()``; put together: until the next frame of the page
 
 from __future__ import annotations
 
-import json
+import gzip
 import sys
 import tempfile
-import urllib.request
 from pathlib import Path
-from typing import Any
+from typing import Literal
 
-from playwright.sync_api import Page, sync_playwright
+from browser.renders import HOOK, drawn
+from playwright.sync_api import Locator, Page, Response, sync_playwright
 
 from benchmarks.lines import make_large, put_on_the_bench
 from benchmarks.served import FLAGS, percentiles, started
-from browser.renders import HOOK, drawn
 
 MOVES = 40
+
+Button = Literal["left", "middle"]
 
 VERNIER = """async () => {
   const slider = document.querySelector('[role=slider]');
@@ -62,95 +63,62 @@ def settled(page: Page) -> None:
     page.wait_for_timeout(900)
 
 
-def renders(page: Page) -> None:
-    """How many components each kind of move draws anew, in the mean."""
-    stage = page.locator("[data-stage]").bounding_box()
-    assert stage is not None
-    middle = (stage["x"] + stage["width"] / 2, stage["y"] + stage["height"] / 2)
+def counted(page: Page, name: str, moves: int = 1) -> None:
+    """Print how many components were drawn for each of some moves, and which most often."""
+    total, names = drawn(page)
+    most = sorted(names.items(), key=lambda one: -one[1])[:6]
+    print(f"{name}: {total / moves:.1f} components a move  {dict(most)}")
 
-    def counted(name: str, moves: int, per: int = 1) -> None:
-        total, names = drawn(page)
-        most = sorted(names.items(), key=lambda one: -one[1])[:14]
-        print(f"{name}: {total / max(1, moves) / per:.1f} components a move  {dict(most)}")
 
-    slider = page.get_by_role("slider").first.bounding_box()
-    assert slider is not None
-    x, y = slider["x"] + slider["width"] / 2, slider["y"] + slider["height"] * 0.8
+def held(page: Page, name: str, at: tuple[float, float], button: Button = "left") -> None:
+    """Press, move about, let go; what the moves between draw is counted."""
+    x, y = at
     page.mouse.move(x, y)
-    page.mouse.down()
-    page.mouse.move(x + 2, y)
-    settled(page)
-    drawn(page)
-    for move in range(MOVES):
-        page.mouse.move(x + 3 + move % 20, y)
-        page.wait_for_timeout(60)
-    counted("vernier", MOVES)
-    page.mouse.move(x, y)
-    page.mouse.up()
-    settled(page)
-
-    target = page.locator('[data-line="r1"][data-part="1"]').bounding_box()
-    assert target is not None
-    x, y = target["x"] + 20, target["y"] + 20
-    page.mouse.move(x, y)
-    page.mouse.down()
+    page.mouse.down(button=button)
     page.mouse.move(x + 6, y)
     settled(page)
     drawn(page)
     for move in range(MOVES):
-        page.mouse.move(x + 6 + move % 10, y + move % 7)
+        page.mouse.move(x + 6 + move % 20, y)
         page.wait_for_timeout(60)
-    counted("line", MOVES)
-    page.mouse.up()
-    settled(page)
-    page.get_by_role("button", name="Undo").click()
+    counted(page, name, MOVES)
+    page.mouse.move(x, y)
+    page.mouse.up(button=button)
     settled(page)
 
+
+def middle_of(target: Locator, down: float = 0.5) -> tuple[float, float]:
+    """A point of an element: half way across, so far down."""
+    box = target.bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] * down
+
+
+def renders(page: Page) -> None:
+    """How many components each kind of move draws anew, in the mean."""
+    middle = middle_of(page.locator("[data-stage]"))
+    held(page, "vernier", middle_of(page.get_by_role("slider").first, 0.8))
+    held(page, "line", middle_of(page.locator('[data-line="r1"][data-part="1"]')))
     page.mouse.move(*middle)
-    page.wait_for_timeout(300)
+    settled(page)
     drawn(page)
     for move in range(MOVES):
         page.mouse.wheel(0, -60 if move % 2 else 40)
         page.wait_for_timeout(40)
-    counted("wheel", MOVES)
+    counted(page, "wheel", MOVES)
     page.keyboard.press("f")
-    page.mouse.move(*middle)
-    page.mouse.down(button="middle")
-    page.mouse.move(middle[0] + 5, middle[1])
-    page.wait_for_timeout(200)
-    drawn(page)
-    for move in range(MOVES):
-        page.mouse.move(middle[0] + 5 + move % 20, middle[1])
-        page.wait_for_timeout(40)
-    counted("pan", MOVES)
-    page.mouse.up(button="middle")
+    held(page, "pan", middle, "middle")
     page.keyboard.press("f")
-
     for step in ("Frame", "Edges", "Lens", "Lines"):
-        page.wait_for_timeout(300)
+        settled(page)
         drawn(page)
         page.get_by_role("navigation", name="Steps").get_by_role("button", name=step).click()
         settled(page)
-        counted(f"to the step {step}", 1)
+        counted(page, f"to the step {step}")
         if step == "Frame":
-            frame_moves(page, middle, counted)
-
-
-def frame_moves(page: Page, middle: tuple[float, float], counted: Any) -> None:
-    """The frame, moved about its place."""
-    page.get_by_role("button", name="Frame, bottom right corner").press("Control+ArrowLeft")
-    settled(page)
-    page.mouse.move(*middle)
-    page.mouse.down()
-    page.mouse.move(middle[0] + 6, middle[1])
-    settled(page)
-    drawn(page)
-    for move in range(MOVES):
-        page.mouse.move(middle[0] + 6 + move % 20, middle[1] + move % 9)
-        page.wait_for_timeout(60)
-    counted("frame", MOVES)
-    page.mouse.up()
-    settled(page)
+            page.get_by_role("button", name="Frame, bottom right corner").press("Control+ArrowLeft")
+            settled(page)
+            held(page, "frame", middle)
 
 
 def speed(page: Page) -> None:
@@ -170,9 +138,13 @@ def main() -> None:
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.add_init_script(HOOK)
+            scripts: list[Response] = []
+            page.on("response", lambda answer: scripts.append(answer) if answer.url.endswith(".js") else None)
             page.goto(bench)
             page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
             settled(page)
+            packed = sum(len(gzip.compress(one.body(), 9)) for one in scripts)
+            print(f"first load: {packed / 1000:.1f} kB of scripts, packed")
             renders(page)
             speed(page)
             browser.close()

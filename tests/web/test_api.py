@@ -230,6 +230,32 @@ def test_recipes_are_refused_with_the_field(
     assert field in f"{answer.get_json().get('field')} {answer.get_json()['detail']}"
 
 
+def test_a_step_is_reset_and_the_log_says_so(own_page: Page, photo: dict[str, Any]) -> None:
+    kept = keep(own_page, photo, laid(photo, RISING)).get_json()
+    path = f"/api/photos/{photo['photo']['id']}/reset"
+    after = own_page("POST", path, kept["photo"]["version"], json={"part": "lines"})
+    assert after.status_code == 201
+    assert after.get_json()["recipe"]["references"] == []
+    assert after.get_json()["action"] == "Reset the step Lines"
+    stale = own_page("POST", path, kept["photo"]["version"], json={"part": "all"})
+    assert stale.status_code == 412
+    unknown = own_page("POST", path, after.get_json()["photo"]["version"], json={"part": "everything"})
+    assert unknown.status_code == 422
+
+
+def test_the_sheet_and_a_place_on_it(own_page: Page, photo: dict[str, Any], bring: Importer) -> None:
+    second = bring(jpeg_bytes(smooth_picture(90, 60))).photo_id
+    number = photo["photo"]["id"]
+    assert own_page("GET", f"/api/photos/{number}/place").get_json() == {
+        "before": None,
+        "after": second,
+        "place": 1,
+        "total": 2,
+    }
+    assert own_page("GET", "/api/sheet").get_json()["total"] == 2
+    assert own_page("GET", "/api/photos/999999/place").status_code == 404
+
+
 def test_titles_removal_and_undo(own_page: Page, photo: dict[str, Any]) -> None:
     path = f"/api/photos/{photo['photo']['id']}"
     renamed = own_page("PATCH", path, 0, json={"title": "  Jetty "})

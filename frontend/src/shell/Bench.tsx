@@ -1,9 +1,10 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, type ReactElement, Suspense, useEffect, useMemo, useState } from "react";
+import { lazy, type ReactElement, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { useStore } from "zustand";
 
 import { useNeighbours } from "../api/photos";
+import { useMedia } from "../parts/useMedia";
 import { Notice } from "../parts/Notice";
 import { goTo } from "../parts/path";
 import { Trouble } from "../parts/Trouble";
@@ -32,7 +33,8 @@ const Compare = lazy(() => import("../compare/Compare").then(({ Compare }) => ({
 
 const PAGES: Record<StepName, ReactElement> = { lens: <LensStep />, lines: <LinesStep />, frame: <FrameStep />, edges: <EdgesStep />, export: <ExportStep /> };
 
-const NARROW = "@media (max-width: 56.24em)";
+const NARROW_WINDOW = "(max-width: 56.24em)";
+const NARROW = `@media ${NARROW_WINDOW}`;
 
 /** The screen where one photo is worked on: made on opening it, closed on leaving. */
 export function Bench({ photoId }: { photoId: number }) {
@@ -119,32 +121,45 @@ function Screen({ session }: { session: Session }) {
     [session, neighbours, keys],
   );
   useKeys(session, places);
+  // What is read one after the other is what is seen one below the other.
+  const narrow = useMedia(NARROW_WINDOW);
+
+  const work = useRef<HTMLDivElement>(null);
+  // Whoever comes here by keys or by ear is where the work is.
+  useEffect(() => work.current?.focus({ preventScroll: true }), []);
+
+  const book = (
+    <Flex
+      key="book"
+      as="section"
+      aria-label="Field book"
+      direction="column"
+      w="19.5rem"
+      flex="none"
+      borderRight="1px solid"
+      borderColor="rule"
+      minH={0}
+      overflow="hidden"
+      css={{ [NARROW]: { width: "100%", overflow: "visible" } }}
+    >
+      <Trouble what="field book">
+        <Page />
+      </Trouble>
+    </Flex>
+  );
+  const pictures = (
+    <Flex key="pictures" flex="1" minW={0} minH={0} css={{ [NARROW]: { height: "62vh", minHeight: "18.75rem", flex: "none" } }}>
+      <Trouble what="picture">
+        <Pictures />
+      </Trouble>
+    </Flex>
+  );
 
   return (
     <Flex direction="column" h="100%" css={{ [NARROW]: { height: "auto", minHeight: "100%" } }}>
       <Route onKeys={places.toggleKeys} neighbours={neighbours} />
-      <Flex as="main" flex="1" minH={0} css={{ [NARROW]: { flexDirection: "column" } }}>
-        <Flex
-          as="section"
-          aria-label="Field book"
-          direction="column"
-          w="19.5rem"
-          flex="none"
-          borderRight="1px solid"
-          borderColor="rule"
-          minH={0}
-          overflow="hidden"
-          css={{ [NARROW]: { width: "100%", overflow: "visible" } }}
-        >
-          <Trouble what="field book">
-            <Page />
-          </Trouble>
-        </Flex>
-        <Flex flex="1" minW={0} minH={0} css={{ [NARROW]: { height: "62vh", minHeight: "18.75rem", flex: "none", order: -1 } }}>
-          <Trouble what="picture">
-            <Pictures />
-          </Trouble>
-        </Flex>
+      <Flex as="main" ref={work} tabIndex={-1} flex="1" minH={0} css={{ outline: "none", [NARROW]: { flexDirection: "column" } }}>
+        {narrow ? [pictures, book] : [book, pictures]}
       </Flex>
       <Flex
         as="footer"
@@ -180,6 +195,12 @@ function Page() {
 /** The stage, or two states of the photo in its place. */
 function Pictures() {
   const comparing = useDesk((desk) => desk.comparison !== null);
+  const compared = useRef(comparing);
+  useEffect(() => {
+    // Back from a comparison, the keys are the stage's again.
+    if (compared.current && !comparing) document.querySelector<HTMLElement>("[data-stage]")?.focus({ preventScroll: true });
+    compared.current = comparing;
+  }, [comparing]);
   return comparing ? (
     <Suspense fallback={null}>
       <Compare />

@@ -1,20 +1,30 @@
 import { Box, Flex } from "@chakra-ui/react";
 
+import { useEffect, useRef } from "react";
+
 import { Touch } from "../parts/Touch";
 import { usePreferences } from "../session/preferences";
 import { ALWAYS, KEYS } from "./keys";
 
 /** Every key, beside the work and not over it. */
 export function KeysPanel({ onClose }: { onClose: () => void }) {
+  const panel = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const before = document.activeElement;
+    panel.current?.focus();
+    return () => (before instanceof HTMLElement ? before.focus({ preventScroll: true }) : undefined);
+  }, []);
   const on = usePreferences((state) => state.shortcuts);
   return (
     <Box
       as="aside"
+      ref={panel}
+      tabIndex={-1}
       aria-label="Keys"
       position="fixed"
       top="72px"
       right="12px"
-      w="400px"
+      w="min(25rem, calc(100vw - 24px))"
       maxH="calc(100vh - 130px)"
       overflowY="auto"
       bg="paper"

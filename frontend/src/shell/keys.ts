@@ -66,7 +66,7 @@ export const ALWAYS: [key: string, name: string][] = [
   ["Delete", "delete the chosen line"],
   ["Enter", "on the stage: lay a line by keys, point after point"],
   ["arrows", "move what is chosen by 1 px; Alt 0.1, Shift 10, Ctrl 100"],
-  ["Home End", "while a line is laid by keys: to the left and right side"],
+  ["Home End", "while a line is laid by keys: to the left and right side; PgUp PgDn: to the top and foot"],
   ["Esc", "let go of what is held, close what is open"],
   ["?", "this list"],
 ];

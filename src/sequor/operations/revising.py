@@ -58,7 +58,7 @@ def revise(store: Store, photo_id: int, expected: int, recipe: Recipe, action: s
 
 
 def _settled(store: Store, photo_id: int, before: Recipe, after: Recipe) -> Recipe:
-    """A recipe with all that follows from it: solved angles, its frame and size carried along, its patches."""
+    """A recipe with all that follows from it: solved angles, the frame and size carried along, patches."""
     carried = with_frame_carried(before, solved(after))
     frame = evaluate(carried).frame
     sized = with_size_of(carried, frame)

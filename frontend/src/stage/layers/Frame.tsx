@@ -6,7 +6,7 @@ import { widens } from "../../session/desk";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { frameNow } from "../tools/frameTool";
 import type { Rect } from "../tools/frameGeometry";
-import { useHands, useScene } from "../useStage";
+import { useScene } from "../useStage";
 import { frameOverlay } from "./FrameOverlay";
 import { FrameTargets } from "./FrameTargets";
 import { NewOverlay } from "./NewOverlay";
@@ -78,11 +78,9 @@ function Left({ colour }: { colour: string }) {
   return <div aria-hidden="true" data-left style={{ position: "absolute", transform: `translate(${x}px, ${y}px)`, width, height, background: colour }} />;
 }
 
-/** The frame and its handles for the keyboard, at the steps where it is worked on; while the pointer has it they wait. */
+/** The frame and its handles for the keyboard, at the steps where it is worked on. */
 export function FrameKeys() {
-  const framing = useFraming();
-  const held = useHands((hands) => hands.frame !== null);
-  return framing && !held ? <Handles /> : null;
+  return useFraming() && <Handles />;
 }
 
 function Handles() {

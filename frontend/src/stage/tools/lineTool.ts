@@ -10,6 +10,16 @@ const ON_LAST = 10;
 /** A point placed by keys under the magnifier is known to half a photo pixel. */
 const KEY_SIGMA = 0.5;
 
+/** How far within the photo a key puts the point that goes to a side of it, as a share of it. */
+const INSET = 0.03;
+
+const TO_SIDE: Partial<Record<string, readonly [x: number | null, y: number | null]>> = {
+  Home: [INSET, null],
+  End: [1 - INSET, null],
+  PageUp: [null, INSET],
+  PageDown: [null, 1 - INSET],
+};
+
 /** Lays lines and moves them, by dragging, by clicks, and by keys. */
 export function lineTool({ session, surface, hands }: Bench): Tool {
   const hand = () => hands.getState().line;
@@ -96,12 +106,11 @@ export function lineTool({ session, surface, hands }: Bench): Tool {
     },
     key: (event) => {
       const { cursor, placed } = hands.getState();
-      const move = arrowStep(event);
-      if (move && cursor) {
-        const to: Point = [cursor[0] + move[0], cursor[1] + move[1]];
-        const recipe = base();
+      const recipe = base();
+      const to = cursor && recipe ? movedByKey(cursor, event, recipe.photo) : null;
+      if (to && recipe) {
         hands.setState({ cursor: to });
-        if (placed.length && recipe) showHand(session, recipe, byKeys(to), kind(), KEY_SIGMA);
+        if (placed.length) showHand(session, recipe, byKeys(to), kind(), KEY_SIGMA);
         return true;
       }
       if (event.key !== "Enter") return false;
@@ -109,6 +118,14 @@ export function lineTool({ session, surface, hands }: Bench): Tool {
       return true;
     },
   };
+}
+
+/** Where a key takes the point that is being placed: on by a step, or to a side of the photo; null for other keys. */
+function movedByKey([x, y]: Point, event: React.KeyboardEvent, photo: { width: number; height: number }): Point | null {
+  const side = TO_SIDE[event.key];
+  if (side) return [side[0] === null ? x : side[0] * photo.width, side[1] === null ? y : side[1] * photo.height];
+  const move = arrowStep(event);
+  return move && [x + move[0], y + move[1]];
 }
 
 /** A key on a line that has the focus: arrows move a part of it, Delete takes it away. Whether it did anything. */

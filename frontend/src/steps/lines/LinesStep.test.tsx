@@ -100,7 +100,7 @@ describe("the field book", () => {
   it("goes back to a line as it was laid, and asks to snap it again", async () => {
     show([line("r1", "level", { "x-snap": { laid: [[10, 12], [90, 22]], laid_sigma_px: 2, clarity: 0.9, moved_px: 2 } })]);
     fireEvent.click(screen.getByRole("button", { name: /1 level/ }));
-    expect(screen.getByText(/moved 2\.0 px, the edge is seen along 90 %/)).toBeDefined();
+    expect(await screen.findByText(/moved 2\.0 px, the edge is seen along 90 %/)).toBeDefined();
     fireEvent.click(screen.getByRole("button", { name: "As laid" }));
     await vi.waitFor(() => expect(kept()[1].references[0]).toMatchObject({ points: [[10, 12], [90, 22]], sigma_px: 2 }), PATIENT);
     fireEvent.click(await screen.findByRole("button", { name: "Snap" }));

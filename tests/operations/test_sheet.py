@@ -1,0 +1,66 @@
+"""The contact sheet as a whole: what it says of its photos, and where one lies."""
+
+from __future__ import annotations
+
+import pytest
+from clients import Importer
+from pictures import DEMO, jpeg_bytes, smooth_picture
+
+from sequor.operations import photos, sheet
+from sequor.operations.photos import PhotoUnknownError
+from sequor.store.database import Store
+from sequor.wording.sheet import sheet_words
+
+
+@pytest.fixture
+def four(bring: Importer) -> list[int]:
+    """Four photos, in the order they came."""
+    return [bring(jpeg_bytes(smooth_picture(60 + number, 40))).photo_id for number in range(4)]
+
+
+def remove(store: Store, photo_id: int) -> None:
+    photos.remove(store, photo_id, photos.get_photo(store, photo_id).photo.changes)
+
+
+def test_a_photo_lies_between_its_neighbours(store: Store, four: list[int]) -> None:
+    one, two, three, last = four
+    assert sheet.place_of(store, one) == sheet.Place(None, two, 1, 4)
+    assert sheet.place_of(store, three) == sheet.Place(two, last, 3, 4)
+    assert sheet.place_of(store, last) == sheet.Place(three, None, 4, 4)
+
+
+def test_what_was_removed_is_passed_over(store: Store, four: list[int]) -> None:
+    one, two, three, _ = four
+    remove(store, two)
+    assert sheet.place_of(store, three) == sheet.Place(one, four[3], 2, 3)
+    with pytest.raises(PhotoUnknownError):
+        sheet.place_of(store, two)
+
+
+def test_all_photos_are_counted_not_those_of_a_page(store: Store, four: list[int]) -> None:
+    words, total = sheet.summary(store)
+    assert total == 4
+    assert words.startswith("Four photos: none is level yet, four to be measured.")
+    assert "rendered" not in words
+
+
+def test_demo_photos_are_said_to_be_rendered(store: Store, bring: Importer) -> None:
+    bring((DEMO / "wendlow_shore.jpg").read_bytes())
+    assert "rendered, not taken" in sheet.summary(store)[0]
+
+
+@pytest.mark.parametrize(
+    ("counts", "words"),
+    [
+        ({}, "No photos yet"),
+        (
+            {"not measured": 1},
+            "One photo: none is level yet, one to be measured. Open one and lay a line along something level or upright.",
+        ),
+        ({"level": 2, "lines disagree": 1}, "Three photos: two level, in one the lines disagree."),
+        ({"upright": 1, "level": 1, "square-on": 1}, "Three photos: one level, one upright, one square-on."),
+        ({"level": 9_980, "not measured": 20}, "10,000 photos: 9,980 level, 20 to be measured."),
+    ],
+)
+def test_the_sheet_speaks_in_words(counts: dict[str, int], words: str) -> None:
+    assert sheet_words(counts, False).startswith(words)
