@@ -14,10 +14,12 @@ export const useProfiles = (photo: number, words: string) =>
 
 export const versionsKey = (photo: number) => ["versions", photo];
 
+const NO_VERSIONS: Version[] = [];
+
 /** The named states of a photo. */
 export function useVersions(photo: number): Version[] {
   const { data } = useQuery({ queryKey: versionsKey(photo), queryFn: () => api.versions(photo).then(({ versions }) => versions) });
-  return data ?? [];
+  return data ?? NO_VERSIONS;
 }
 
 type Pages = InfiniteData<Revisions, number>;

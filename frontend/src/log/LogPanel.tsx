@@ -1,6 +1,5 @@
-import { Box } from "@chakra-ui/react";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { memo, useEffect, useLayoutEffect, useRef, useState } from "react";
 
 import { api, type Photo, type Revision, type Version } from "../api/client";
 import { useKnown, useSession } from "../session/useSession";
@@ -32,7 +31,7 @@ export function LogPanel() {
   const log = useLog(photo, version);
   const scrolled = useRef<HTMLDivElement>(null);
   return (
-    <Box ref={scrolled} px="16px" py="12px" overflowY="auto" data-log>
+    <div ref={scrolled} data-log style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto" }}>
       <Versions photo={photo} versions={versions} />
       <Heading beside={`${log.total} in all`}>Log</Heading>
       <Entries photo={photo} log={log} versions={versions} scrolled={scrolled} />
@@ -47,7 +46,7 @@ export function LogPanel() {
           );
         })}
       </Columns>
-    </Box>
+    </div>
   );
 }
 
@@ -84,7 +83,7 @@ function Entries({ photo, log, versions, scrolled }: EntriesProps) {
     if (last >= revisions.length - 1) more();
   }, [last, revisions.length, more]);
   return (
-    <Box as="ol" ref={list} m={0} p={0} position="relative" borderTop="1px solid" borderColor="rule" style={{ height: window.getTotalSize() }}>
+    <ol ref={list} style={{ ...{ height: window.getTotalSize() }, margin: 0, padding: 0, position: "relative", borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
       {shown.map(({ index, start, key }) => {
         const revision = revisions[index];
         return (
@@ -101,7 +100,7 @@ function Entries({ photo, log, versions, scrolled }: EntriesProps) {
           </li>
         );
       })}
-    </Box>
+    </ol>
   );
 }
 
@@ -135,22 +134,22 @@ interface EntryProps {
   versions: Version[];
 }
 
-function Entry({ photo, revision, current, versions }: EntryProps) {
+const Entry = memo(function Entry({ photo, revision, current, versions }: EntryProps) {
   const session = useSession();
   const { number } = revision;
   const names = versions.filter((one) => one.revision === revision.id).map(({ name }) => name);
   return (
     <div className="row" style={{ gap: 8, paddingBlock: 6, borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", background: current ? "touch" : undefined }}>
       <SmallPicture photo={photo} revision={revision.id} />
-      <Box flex="1" minW={0}>
-        <Box lineHeight={1.25} overflowWrap="anywhere">
+      <div style={{ flex: "1", minWidth: 0 }}>
+        <div style={{ lineHeight: 1.25, overflowWrap: "anywhere" }}>
           <Figure>{number}</Figure> {revision.action}
           {names.length > 0 && <strong> · {names.join(", ")}</strong>}
-        </Box>
+        </div>
         <div className="row" style={{ alignItems: "center", justifyContent: "space-between", gap: 6, flexWrap: "wrap" }}>
-          <Box color="second" fontSize="12px">
+          <div style={{ color: "var(--chakra-colors-second)", fontSize: "0.75rem" }}>
             {current ? "now" : TIME.format(new Date(revision.at))}
-          </Box>
+          </div>
           {!current && (
             <div className="row" style={{ gap: 6 }}>
               <Touch {...small} aria-label={`Look at ${number}, ${revision.action}`} onClick={() => look(session, revision.id)}>
@@ -162,10 +161,10 @@ function Entry({ photo, revision, current, versions }: EntryProps) {
             </div>
           )}
         </div>
-      </Box>
+      </div>
     </div>
   );
-}
+});
 
 /** Named states beside each other: kept, looked at, returned to, brought up to now, removed. */
 function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
@@ -191,19 +190,19 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
           </Touch>
         </div>
       )}
-      <Box as="ul" m={0} p={0} mt="6px">
+      <ul style={{ margin: 0, padding: 0, marginTop: 6 }}>
         {versions.map((one) => (
-          <Box as="li" key={one.id} listStyleType="none" py="6px" borderBottom="1px solid" borderColor="rule" data-version={one.name}>
+          <li key={one.id} data-version={one.name} style={{ listStyleType: "none", paddingBlock: 6, borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
             <div className="row" style={{ gap: 8 }}>
               <SmallPicture photo={photo} revision={one.revision} />
-              <Box minW={0}>
-                <Box fontWeight={700} overflowWrap="anywhere" lineHeight={1.25}>
+              <div style={{ minWidth: 0 }}>
+                <div style={{ fontWeight: 700, overflowWrap: "anywhere", lineHeight: 1.25 }}>
                   {one.name}
-                </Box>
-                <Box fontSize="12px" color="second">
+                </div>
+                <div style={{ fontSize: "0.75rem", color: "var(--chakra-colors-second)" }}>
                   {one.ratio}, {one.width} × {one.height} px{one.revision === now ? ", as now" : ""}
-                </Box>
-              </Box>
+                </div>
+              </div>
             </div>
             <Columns mt="6px" gridTemplateColumns="repeat(4, auto)">
               <Touch aria-label={`Look at ${one.name}`} onClick={() => look(session, one.revision)}>
@@ -222,9 +221,9 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
                 Remove
               </Touch>
             </Columns>
-          </Box>
+          </li>
         ))}
-      </Box>
+      </ul>
       {!versions.length && <Aside>A version keeps what is true now under a name: one for the wall, one for the page.</Aside>}
     </>
   );

@@ -97,7 +97,7 @@ export function Vernier({ name, words, value, range, unit = "°", onGrip, onLead
           <CoarseScale range={range} />
           {marks(value, range)}
         </svg>
-        <Field label={`${name} in ${spelled}`} hidden width={4.3} shown={`${show(value)}${unit === "%" ? " %" : unit}`} take={take} onArrow={step} />
+        <Field label={`${name} in ${spelled}`} hidden width={3.85} shown={`${show(value)}${unit === "%" ? " %" : unit}`} take={take} onArrow={step} />
         {children}
       </div>
     </div>

@@ -17,11 +17,14 @@ export const SECOND_INK = "#5d6168";
 
 const solid = (value: string) => ({ value });
 
+/** A window as narrow as that of a telephone. */
+const SMALL = "@media (max-width: 30em)";
 const FORCED = "@media (forced-colors: active)";
 
 export const system = createSystem(
   defaultBaseConfig,
   defineConfig({
+    preflight: true,
     globalCss: {
       "html, body, #root": { height: "100%", margin: 0 },
       html: { bg: "paper" },
@@ -94,7 +97,7 @@ export const system = createSystem(
       ".way-heads": { minHeight: 0, fontFamily: "body", color: "second", cursor: "default" },
       ".way small": { display: "block", fontSize: "0.75rem", color: "doubt" },
       ".turn": { px: "4px", paddingTop: "6px", fontSize: "0.8125rem", fontWeight: 700 },
-      ".step": { px: "8px", minHeight: "52px", alignSelf: "flex-start", minWidth: "64px", textAlign: "center", cursor: "pointer", whiteSpace: "nowrap", borderRadius: "4px" },
+      ".step": { px: "8px", minHeight: "52px", alignSelf: "flex-start", minWidth: "64px", [SMALL]: { minWidth: 0, px: "2px", minHeight: "44px" }, textAlign: "center", cursor: "pointer", whiteSpace: "nowrap", borderRadius: "4px" },
       ".step-dot": { display: "block", width: "10px", height: "10px", margin: "3px auto", borderRadius: "50%", border: "2px solid", borderColor: "ink", bg: "touch" },
       ".step-name": { display: "inline-block", fontWeight: 700, borderBottom: "2px solid transparent" },
       ".step[aria-current=step] .step-dot": { width: "14px", height: "14px", margin: "1px auto", bg: "here" },
@@ -124,7 +127,7 @@ export const system = createSystem(
       ".vernier": { marginTop: "4px" },
       ".vernier-head": { display: "flex", gap: "6px", alignItems: "baseline", fontSize: "0.8125rem" },
       ".vernier-head span": { color: "second", lineHeight: 1.25 },
-      ".vernier-row": { display: "flex", flexWrap: "wrap", gap: "4px", marginTop: "1px", alignItems: "stretch" },
+      ".vernier-row": { display: "flex", flexWrap: "wrap", gap: "3px", marginTop: "1px", alignItems: "stretch" },
       ".vernier-row input": { height: "42px", px: "4px" },
       ".vernier-row > svg": { bg: "touch", borderRadius: "3px", cursor: "ew-resize", touchAction: "none", flex: "none", boxShadow: "inset 0 0 0 1px var(--chakra-colors-edge)" },
       ".vernier .tick": { stroke: "second" },
@@ -133,7 +136,7 @@ export const system = createSystem(
       ".vernier .between": { stroke: "rule" },
       ".vernier .index": { fill: "here", stroke: "ink", [FORCED]: { fill: "Highlight", stroke: "CanvasText" } },
       ".figure": { fontFamily: "mono", fontWeight: 600, whiteSpace: "nowrap" },
-      ".step-word": { display: "block", fontSize: "0.75rem", color: "second", minHeight: "1rem", maxWidth: "150px", overflow: "hidden", textOverflow: "ellipsis" },
+      ".step-word": { display: "block", [SMALL]: { display: "none" }, fontSize: "0.75rem", color: "second", minHeight: "1rem", maxWidth: "150px", overflow: "hidden", textOverflow: "ellipsis" },
       ".mono": { fontFamily: "mono" },
       // Where colours are the system's, a chosen state shows by its border, and a scale by the system's ink.
       "[aria-pressed=true], [aria-current=step], [aria-current=true]": { [FORCED]: { outline: "2px solid Highlight", outlineOffset: "-2px" } },

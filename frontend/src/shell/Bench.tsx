@@ -1,6 +1,6 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, type ReactElement, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactElement, useEffect, useMemo, useRef, useState } from "react";
 import { useStore } from "zustand";
 
 import { useNeighbours } from "../api/photos";
@@ -21,15 +21,16 @@ import { Offers } from "../steps/lines/Offers";
 import { Finding } from "./Finding";
 import { useKeys } from "./keys";
 import { Route } from "./Route";
+import { later } from "../parts/later";
 
 // A photo opens at Lines; what else may be needed comes when it is.
-const LensStep = lazy(() => import("../steps/lens/LensStep").then(({ LensStep }) => ({ default: LensStep })));
-const FrameStep = lazy(() => import("../steps/frame/FrameStep").then(({ FrameStep }) => ({ default: FrameStep })));
-const EdgesStep = lazy(() => import("../steps/edges/EdgesStep").then(({ EdgesStep }) => ({ default: EdgesStep })));
-const ExportStep = lazy(() => import("../steps/export/ExportStep").then(({ ExportStep }) => ({ default: ExportStep })));
-const KeysPanel = lazy(() => import("./KeysPanel").then(({ KeysPanel }) => ({ default: KeysPanel })));
-const LogPanel = lazy(() => import("../log/LogPanel").then(({ LogPanel }) => ({ default: LogPanel })));
-const Compare = lazy(() => import("../compare/Compare").then(({ Compare }) => ({ default: Compare })));
+const LensStep = later(() => import("../steps/lens/LensStep").then(({ LensStep }) => LensStep));
+const FrameStep = later(() => import("../steps/frame/FrameStep").then(({ FrameStep }) => FrameStep));
+const EdgesStep = later(() => import("../steps/edges/EdgesStep").then(({ EdgesStep }) => EdgesStep));
+const ExportStep = later(() => import("../steps/export/ExportStep").then(({ ExportStep }) => ExportStep));
+const KeysPanel = later(() => import("./KeysPanel").then(({ KeysPanel }) => KeysPanel));
+const LogPanel = later(() => import("../log/LogPanel").then(({ LogPanel }) => LogPanel));
+const Compare = later(() => import("../compare/Compare").then(({ Compare }) => Compare));
 
 const PAGES: Record<StepName, ReactElement> = { lens: <LensStep />, lines: <LinesStep />, frame: <FrameStep />, edges: <EdgesStep />, export: <ExportStep /> };
 
@@ -179,7 +180,7 @@ function Screen({ session }: { session: Session }) {
         </Box>
         <Offers />
       </Flex>
-      <Suspense fallback={null}>{keys && <KeysPanel onClose={() => setKeys(false)} />}</Suspense>
+      {keys && <KeysPanel onClose={() => setKeys(false)} />}
       <Told />
     </Flex>
   );
@@ -189,7 +190,7 @@ function Screen({ session }: { session: Session }) {
 function Page() {
   const step = useDesk((desk) => desk.step);
   const log = useDesk((desk) => desk.log);
-  return <Suspense fallback={<Box p="1rem">…</Box>}>{log ? <LogPanel /> : PAGES[step]}</Suspense>;
+  return log ? <LogPanel /> : PAGES[step];
 }
 
 /** The stage, or two states of the photo in its place. */
@@ -201,13 +202,7 @@ function Pictures() {
     if (compared.current && !comparing) document.querySelector<HTMLElement>("[data-stage]")?.focus({ preventScroll: true });
     compared.current = comparing;
   }, [comparing]);
-  return comparing ? (
-    <Suspense fallback={null}>
-      <Compare />
-    </Suspense>
-  ) : (
-    <Stage />
-  );
+  return comparing ? <Compare /> : <Stage />;
 }
 
 /** What went wrong, or was done elsewhere. */

@@ -30,12 +30,12 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
       justify="space-between"
       borderBottom="1px solid"
       borderColor="rule"
-      css={{ "@media (max-width: 1099px)": { flexWrap: "wrap", paddingBlock: "6px" } }}
+      css={{ "@media (max-width: 68.7em)": { flexWrap: "wrap", paddingBlock: "6px" } }}
     >
-      <Box w="276px" flex="none">
+      <Box w="17.25rem" maxW="100%" flex="none">
         <Brand home>{title}</Brand>
       </Box>
-      <Flex as="nav" aria-label="Steps" align="center" gap="0" flex="1" maxW="640px" minW="430px" justify="space-between">
+      <Flex as="nav" aria-label="Steps" align="center" gap="0" flex="1" maxW="640px" minW="min(26.9rem, 100%)" justify="space-between">
         <StepMark name="lens" label="Lens" words={lens} />
         <div className="step-rule" aria-hidden="true" />
         <StepMark name="lines" label="Lines" words={ROUTE_WORDS.lines} />

@@ -1,5 +1,5 @@
 import { Box } from "@chakra-ui/react";
-import { lazy, memo, Suspense, useEffect, useRef, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 
 import { SURROUNDS } from "../parts/theme";
 import { usePreferences } from "../session/preferences";
@@ -15,22 +15,23 @@ import { Takes, TouchedUp } from "./layers/Takes";
 import { StageControls } from "./StageControls";
 import { StageModel } from "./stageModel";
 import { StageContext, useScene, useStage } from "./useStage";
+import { later } from "../parts/later";
 
 // What is not seen when a photo opens comes when it is.
-const Composing = lazy(() => import("./layers/Composing").then(({ Composing }) => ({ default: Composing })));
-const Areas = lazy(() => import("./layers/Areas").then(({ Areas }) => ({ default: Areas })));
-const StillLines = lazy(() => import("./layers/StillLines").then(({ StillLines }) => ({ default: StillLines })));
+const Composing = later(() => import("./layers/Composing").then(({ Composing }) => Composing));
+const Areas = later(() => import("./layers/Areas").then(({ Areas }) => Areas));
+const StillLines = later(() => import("./layers/StillLines").then(({ StillLines }) => StillLines));
 
 /** Layers that only some steps have, and lines that only some people lay. */
 function Later() {
   const step = useDesk((desk) => desk.step);
   const still = useDesk((desk) => desk.still.length > 0);
   return (
-    <Suspense fallback={null}>
+    <>
       {still && <StillLines />}
       {step === "frame" && <Composing />}
       {step === "edges" && <Areas />}
-    </Suspense>
+    </>
   );
 }
 

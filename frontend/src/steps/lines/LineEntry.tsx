@@ -1,12 +1,13 @@
-import { lazy, memo, Suspense, useEffect } from "react";
+import { memo, useEffect } from "react";
 
 import type { Reference } from "../../api/client";
 import { type Known, readNow } from "../../session/session";
 import { useSession } from "../../session/useSession";
 import { kindSign, paperColour } from "../../stage/layers/signs";
 import { useLive } from "../../stage/Live";
+import { later } from "../../parts/later";
 
-const LineActions = lazy(() => import("./LineActions").then(({ LineActions }) => ({ default: LineActions })));
+const LineActions = later(() => import("./LineActions").then(({ LineActions }) => LineActions));
 
 interface Props {
   number: number;
@@ -63,11 +64,7 @@ export const LineEntry = memo(function LineEntry({ number, line, chosen, pointed
           <span data-live="taken" /> <span data-live="verdict" />
         </span>
       </button>
-      {chosen && (
-        <Suspense fallback={null}>
-          <LineActions number={number} line={line} />
-        </Suspense>
-      )}
+      {chosen && <LineActions number={number} line={line} />}
     </li>
   );
 });

@@ -1,4 +1,4 @@
-import { lazy, memo, useRef, useState } from "react";
+import { memo, useRef, useState } from "react";
 
 import type { Kind, Reference } from "../../api/client";
 import { usePreferences } from "../../session/preferences";
@@ -11,8 +11,9 @@ import { Touch } from "../../parts/Touch";
 import { LineEntry } from "./LineEntry";
 import { TakenOut } from "./TakenOut";
 import type { LayKind } from "../../session/model";
+import { later } from "../../parts/later";
 
-const HandPanel = lazy(() => import("./HandPanel").then(({ HandPanel }) => ({ default: HandPanel })));
+const HandPanel = later(() => import("./HandPanel").then(({ HandPanel }) => HandPanel));
 
 const FIRST_KINDS: { kind: LayKind; label: string }[] = [
   { kind: "slope", label: "By its slope" },

@@ -152,7 +152,7 @@ function Amount({ name }: { name: AngleName }) {
       label={`Amount of ${name} in per cent`}
       hidden
       unit="%"
-      width={3.2}
+      width={3.1}
       least={0}
       most={100}
       step={5}
