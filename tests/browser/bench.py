@@ -90,7 +90,7 @@ def canvas_pixels(page: Page) -> str:
 
 def settle(page: Page) -> None:
     """Let answers come in and the easing end."""
-    page.wait_for_load_state("networkidle")
+    page.wait_for_load_state("networkidle", timeout=MAKING)
     page.wait_for_timeout(260)
 
 

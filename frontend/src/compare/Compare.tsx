@@ -7,7 +7,7 @@ import { createStore } from "zustand/vanilla";
 import { api, type Recipe, type Revision, type Version } from "../api/client";
 import { numbered, useLog, useVersions } from "../api/queries";
 import { capital } from "../parts/sentence";
-import { SURROUNDS } from "../parts/theme";
+import { INK, LIGHT, SURROUNDS } from "../parts/theme";
 import { Choice, Touch } from "../parts/Touch";
 import { changeComparison, flip, stopComparing } from "../session/desk";
 import { edgeOf, type Mesh, plainMesh, type Point } from "../session/mesh";
@@ -138,7 +138,7 @@ export function Compare() {
           style={{ position: "absolute", left: at, top: 0, width: pane.width, height: pane.height, overflow: "hidden", clipPath: clip, background: clip && SURROUNDS[surround] }}
         >
           {side && <Pane side={side} view={view} stage={pane} name={name} />}
-          <Box data-title position="absolute" top="8px" left={clip ? undefined : "12px"} right={clip ? "12px" : undefined} px="8px" py="2px" borderRadius="4px" bg="ink" color="touch" fontSize="13px">
+          <Box data-title position="absolute" top="8px" left={clip ? undefined : "12px"} right={clip ? "12px" : undefined} px="8px" py="2px" borderRadius="4px" bg="ink" color="touch" fontSize="0.8125rem">
             {titleOf(name === "left" ? comparison.left : comparison.right, states)}
           </Box>
         </div>
@@ -225,8 +225,8 @@ function Divider({ split, onSplit, width }: { split: number; onSplit: (share: nu
       style={{ position: "absolute", top: 0, bottom: 0, left: 0, width: 40, transform: `translateX(${split * width - 20}px)`, cursor: "ew-resize", touchAction: "none" }}
     >
       <svg aria-hidden="true" style={{ position: "absolute", inset: 0, width: "100%", height: "100%" }}>
-        <path d="M20 0V4000" stroke="#22252a" strokeWidth={4} />
-        <path d="M20 0V4000" stroke="#ffffff" strokeWidth={1.4} />
+        <path d="M20 0V4000" stroke={INK} strokeWidth={4} />
+        <path d="M20 0V4000" stroke={LIGHT} strokeWidth={1.4} />
       </svg>
       <Box position="absolute" top="50%" left="8px" w="24px" h="48px" mt="-24px" bg="ink" borderRadius="4px" />
     </div>
@@ -240,7 +240,7 @@ interface ControlsProps {
   onHeight: (height: number) => void;
 }
 
-const small = { fontSize: "13px", px: "10px" };
+const small = { fontSize: "0.8125rem", px: "10px" };
 
 /** Which two pictures, in which way, how near; and the way back to the work. */
 function Controls({ comparison, states, view, onHeight }: ControlsProps) {

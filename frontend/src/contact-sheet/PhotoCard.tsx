@@ -72,10 +72,10 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
       <Box bg="paper" borderRadius="3px" mt="8px" px="10px" py="6px">
         {title === null ? (
           <Flex justify="space-between" align="baseline" gap="8px">
-            <Box as="h2" fontWeight={700} fontSize="14px" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap">
+            <Box as="h2" fontWeight={700} fontSize="0.875rem" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap">
               {photo.title}
             </Box>
-            <Box fontFamily="mono" fontSize="12px" color="second" whiteSpace="nowrap">
+            <Box fontFamily="mono" fontSize="0.75rem" color="second" whiteSpace="nowrap">
               {photo.ratio}
             </Box>
           </Flex>
@@ -94,28 +94,28 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
             }}
           />
         )}
-        <Flex align="center" gap="6px" color={stateColour(photo.state)} fontSize="13px" minH="22px">
+        <Flex align="center" gap="6px" color={stateColour(photo.state)} fontSize="0.8125rem" minH="22px">
           <StateMark state={photo.state} />
           {photo.state}
         </Flex>
         {photo.versions.length > 0 && (
-          <Box fontSize="12px" color="second" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap" title={photo.versions.join(", ")}>
+          <Box fontSize="0.75rem" color="second" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap" title={photo.versions.join(", ")}>
             {photo.versions.length === 1 ? "Version" : "Versions"}: {photo.versions.join(", ")}
           </Box>
         )}
         {!photo.readable && photo.revision !== null && (
-          <Box fontSize="12px" mt="2px">
+          <Box fontSize="0.75rem" mt="2px">
             Nothing is lost: the original and all other states are kept.
-            <Touch mt="4px" w="100%" fontSize="13px" aria-label={`Go back to the last readable state of ${photo.title}`} onClick={() => actions.recover(photo)}>
+            <Touch mt="4px" w="100%" fontSize="0.8125rem" aria-label={`Go back to the last readable state of ${photo.title}`} onClick={() => actions.recover(photo)}>
               Go back to the last readable state
             </Touch>
           </Box>
         )}
         <Flex gap="6px" mt="4px">
-          <Touch flex="1" fontSize="13px" aria-label={`Edit title of ${photo.title}`} onClick={() => setTitle(photo.title)}>
+          <Touch flex="1" fontSize="0.8125rem" aria-label={`Edit title of ${photo.title}`} onClick={() => setTitle(photo.title)}>
             Edit title
           </Touch>
-          <Touch flex="1" fontSize="13px" aria-label={`Remove ${photo.title}`} onClick={() => actions.remove(photo)}>
+          <Touch flex="1" fontSize="0.8125rem" aria-label={`Remove ${photo.title}`} onClick={() => actions.remove(photo)}>
             Remove
           </Touch>
         </Flex>

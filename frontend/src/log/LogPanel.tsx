@@ -104,7 +104,7 @@ function Entries({ photo, log, versions, scrolled }: EntriesProps) {
   );
 }
 
-const small = { px: "6px", fontSize: "13px" };
+const small = { px: "6px", fontSize: "0.8125rem" };
 
 /** Look at a state on the stage, flicked against what is true now; nothing is left. */
 function look(session: Session, revision: number) {

@@ -13,10 +13,10 @@ export function Brand({ children, home }: { children: ReactNode; home?: boolean 
         <path d="M13 14l5 6-5 8-5-8z" fill="#b2451c" />
       </svg>
       <Box minW={0}>
-        <Box fontSize="17px" fontWeight={700} lineHeight={1.2}>
+        <Box fontSize="1.0625rem" fontWeight={700} lineHeight={1.2}>
           Sequor
         </Box>
-        <Flex fontSize="12px" color="second" gap="6px" align="baseline" whiteSpace="nowrap" minW={0}>
+        <Flex fontSize="0.75rem" color="second" gap="6px" align="baseline" whiteSpace="nowrap" minW={0}>
           {home && (
             <>
               <chakra.a

@@ -4,7 +4,7 @@ import { Box } from "@chakra-ui/react";
 export function Refused({ words }: { words: string | null }) {
   if (!words) return null;
   return (
-    <Box role="alert" mt="6px" fontSize="13px" color="plumb">
+    <Box role="alert" mt="6px" fontSize="0.8125rem" color="plumb">
       {words}
     </Box>
   );

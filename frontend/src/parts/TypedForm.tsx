@@ -33,7 +33,7 @@ export function TypedForm({ label, placeholder, take, most, needed, onTake }: Pr
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
       />
-      <Touch type="submit" fontSize="13px" disabled={needed && !typed.trim()}>
+      <Touch type="submit" fontSize="0.8125rem" disabled={needed && !typed.trim()}>
         {take}
       </Touch>
     </Flex>

@@ -12,6 +12,13 @@ export const KIND_COLOURS = {
 
 export const SURROUNDS = { lighter: "#c4c4c4", neutral: "#a3a3a3", darker: "#6b6b6b" } as const;
 
+/** What is drawn on the picture is drawn twice, so that it shows on dark and on light: in ink, and light within it. */
+export const INK = "#22252a";
+export const LIGHT = "#ffffff";
+export const DARK = "#000000";
+/** The index of every scale. */
+export const INDEX = "#e3b100";
+
 /** For words of less weight; never on the surround. */
 export const SECOND_INK = "#5d6168";
 
@@ -28,7 +35,7 @@ export const system = createSystem(
     globalCss: {
       "html, body, #root": { height: "100%", margin: 0 },
       html: { bg: "paper" },
-      body: { bg: "paper", color: "ink", fontFamily: "body", fontSize: "14px", lineHeight: 1.35 },
+      body: { bg: "paper", color: "ink", fontFamily: "body", fontSize: "0.875rem", lineHeight: 1.35 },
       "*:focus-visible": { outline: "3px solid", outlineColor: "ink", outlineOffset: "2px" },
       // What moves with the hand is made of plain elements, so that React has little to do for it.
       h2: { fontWeight: 700 },
@@ -131,7 +138,7 @@ export const system = createSystem(
       ".vernier-row input": { height: "42px", px: "4px" },
       ".vernier-row > svg": { bg: "touch", borderRadius: "3px", cursor: "ew-resize", touchAction: "none", flex: "none", boxShadow: "inset 0 0 0 1px var(--chakra-colors-edge)" },
       ".vernier .tick": { stroke: "second" },
-      ".vernier .tick-word": { fill: "second", [FORCED]: { fill: "CanvasText" } },
+      ".vernier .tick-word": { fontSize: "12px", fill: "second", [FORCED]: { fill: "CanvasText" } },
       ".vernier .mark": { stroke: "ink" },
       ".vernier .between": { stroke: "rule" },
       ".vernier .index": { fill: "here", stroke: "ink", [FORCED]: { fill: "Highlight", stroke: "CanvasText" } },
@@ -148,14 +155,14 @@ export const system = createSystem(
         colors: {
           surround: solid("#a3a3a3"),
           paper: solid("#f5f4f1"),
-          touch: solid("#ffffff"),
+          touch: solid(LIGHT),
           edge: solid("#8a877f"),
           rule: solid("#d6d3cb"),
           /** Borders on the surround. */
           faint: solid("#4a4a4a"),
-          ink: solid("#22252a"),
+          ink: solid(INK),
           second: solid(SECOND_INK),
-          here: solid("#e3b100"),
+          here: solid(INDEX),
           level: solid("#0c6f9c"),
           plumb: solid("#b2451c"),
           straight: solid("#806000"),

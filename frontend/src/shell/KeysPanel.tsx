@@ -56,7 +56,7 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
       <Touch mt="6px" aria-pressed={on} onClick={() => usePreferences.setState({ shortcuts: !on })}>
         Single letters {on ? "on" : "off"}
       </Touch>
-      <Box mt="6px" color="second" fontSize="13px">
+      <Box mt="6px" color="second" fontSize="0.8125rem">
         Wheel: closer and farther. Middle button, Alt-drag or two fingers: move the picture.
       </Box>
     </Box>

@@ -30,7 +30,7 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
       justify="space-between"
       borderBottom="1px solid"
       borderColor="rule"
-      css={{ "@media (max-width: 68.7em)": { flexWrap: "wrap", paddingBlock: "6px" } }}
+      wrap="wrap"
     >
       <Box w="17.25rem" maxW="100%" flex="none">
         <Brand home>{title}</Brand>

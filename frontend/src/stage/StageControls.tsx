@@ -12,7 +12,7 @@ import { useStage } from "./useStage";
 
 const NEXT_SURROUND: Record<Surround, Surround> = { neutral: "darker", darker: "lighter", lighter: "neutral" };
 
-const small = { fontSize: "13px", px: "10px" };
+const small = { fontSize: "0.8125rem", px: "10px" };
 
 /** What can be done to the view, at the foot of the stage. */
 export const StageControls = memo(function StageControls() {

@@ -25,7 +25,7 @@ export function StillPanel() {
             key={grid}
             flex="1"
             px="4px"
-            fontSize="13px"
+            fontSize="0.8125rem"
             aria-pressed={grids[step] === grid}
             onClick={() => usePreferences.setState({ grids: { ...grids, [step]: grid } })}
           >
@@ -34,10 +34,10 @@ export function StillPanel() {
         ))}
       </div>
       <div className="row" style={{ marginTop: 5, gap: 5 }}>
-        <Touch flex="1" px="4px" fontSize="13px" onClick={() => addStill(session, "level")}>
+        <Touch flex="1" px="4px" fontSize="0.8125rem" onClick={() => addStill(session, "level")}>
           Level still line
         </Touch>
-        <Touch flex="1" px="4px" fontSize="13px" onClick={() => addStill(session, "upright")}>
+        <Touch flex="1" px="4px" fontSize="0.8125rem" onClick={() => addStill(session, "upright")}>
           Upright still line
         </Touch>
       </div>
@@ -55,7 +55,7 @@ export function StillPanel() {
                   </div>
                 ))}
               </div>
-              <Touch px="8px" fontSize="13px" aria-label={`Take still line ${stillName(at)} away`} onClick={() => removeStill(session, line.id)}>
+              <Touch px="8px" fontSize="0.8125rem" aria-label={`Take still line ${stillName(at)} away`} onClick={() => removeStill(session, line.id)}>
                 Away
               </Touch>
             </li>

@@ -4,6 +4,7 @@ import { useSession } from "../../session/useSession";
 import { type Donor, type Drawn, type Drawing, pathOf, type TouchUp, withMoved } from "../../session/areas";
 import { arrowStep } from "../tools/hands";
 import type { Point } from "../../session/mesh";
+import { DARK, INK, LIGHT } from "../../parts/theme";
 
 interface Props {
   touchUps: readonly TouchUp[];
@@ -15,7 +16,7 @@ interface Props {
   scale: number;
 }
 
-const COLOURS: Record<Drawing, string> = { "touch-up": "#ffffff", "from here": "#7df0b2", "not from here": "#ff8a4d" };
+const COLOURS: Record<Drawing, string> = { "touch-up": LIGHT, "from here": "#7df0b2", "not from here": "#ff8a4d" };
 
 /** Areas on the picture: touch-ups dashed, donors outlined and stippled with their words. */
 export function AreasOverlay({ touchUps, donors, selected, drawn, toStage, scale }: Props) {
@@ -29,7 +30,7 @@ export function AreasOverlay({ touchUps, donors, selected, drawn, toStage, scale
     <svg aria-hidden="true" data-areas={areas.length} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}>
       {(["from here", "not from here"] as const).map((kind) => (
         <pattern key={kind} id={id + kind.replaceAll(" ", "")} width={kind === "from here" ? 9 : 7} height={kind === "from here" ? 9 : 7} patternUnits="userSpaceOnUse">
-          <circle cx={2.5} cy={2.5} r={1.9} fill="#22252a" />
+          <circle cx={2.5} cy={2.5} r={1.9} fill={INK} />
           <circle cx={2.5} cy={2.5} r={1.2} fill={COLOURS[kind]} />
         </pattern>
       ))}
@@ -46,14 +47,14 @@ export function AreasOverlay({ touchUps, donors, selected, drawn, toStage, scale
           <Fragment key={area.drawing + area.id}>
             {closed ? (
               <>
-                <path d={path} fill={stippled} stroke="#22252a" strokeWidth={3.5} />
+                <path d={path} fill={stippled} stroke={INK} strokeWidth={3.5} />
                 <path d={path} fill="none" stroke={colour} strokeWidth={1.6} strokeDasharray={area.drawing === "touch-up" ? "6 4" : undefined} />
               </>
             ) : (
               <Brushed path={path} wide={wide} colour={colour} stippled={stippled} mask={`${id}${area.drawing.replaceAll(" ", "")}${area.id}`} />
             )}
             {area.words && (
-              <text x={x} y={y - 6} textAnchor="middle" fontSize={13} fontWeight={chosen ? 800 : 600} fill="#ffffff" stroke="#22252a" strokeWidth={3.5} paintOrder="stroke">
+              <text x={x} y={y - 6} textAnchor="middle" fontSize={13} fontWeight={chosen ? 800 : 600} fill={LIGHT} stroke={INK} strokeWidth={3.5} paintOrder="stroke">
                 {area.words}
               </text>
             )}
@@ -71,12 +72,12 @@ function Brushed({ path, wide, colour, stippled, mask }: { path: string; wide: n
   return (
     <>
       <mask id={mask} maskUnits="userSpaceOnUse" x="-100%" y="-100%" width="300%" height="300%">
-        <path d={path} fill="none" stroke="#ffffff" strokeWidth={wide + 2} {...round} />
-        <path d={path} fill="none" stroke="#000000" strokeWidth={inner} {...round} />
+        <path d={path} fill="none" stroke={LIGHT} strokeWidth={wide + 2} {...round} />
+        <path d={path} fill="none" stroke={DARK} strokeWidth={inner} {...round} />
       </mask>
       {stippled !== "none" && <path d={path} fill="none" stroke={stippled} strokeWidth={inner} {...round} />}
       <g mask={`url(#${mask})`}>
-        <path d={path} fill="none" stroke="#22252a" strokeWidth={wide + 2} {...round} />
+        <path d={path} fill="none" stroke={INK} strokeWidth={wide + 2} {...round} />
         <path d={path} fill="none" stroke={colour} strokeWidth={wide} {...round} />
       </g>
     </>

@@ -1,6 +1,7 @@
 import type { Shapes } from "../../api/client";
 import type { Family } from "../../session/model";
 import type { Rect } from "../tools/frameGeometry";
+import { INK, LIGHT } from "../../parts/theme";
 
 interface Props {
   /** The frame on the stage, in CSS px. */
@@ -39,7 +40,7 @@ export function composeLines({ rect, families, spiral, between, subject, scale, 
       {twice(middle, "14 5 3 5")}
       {margins && twice(margins.path)}
       {margins?.words.map(({ at, words }) => (
-        <text key={words} x={at[0]} y={at[1]} textAnchor="middle" fontSize={13} fontFamily="'Atkinson Hyperlegible Mono Variable', monospace" fill="#ffffff" stroke="#22252a" strokeWidth={4} paintOrder="stroke">
+        <text key={words} x={at[0]} y={at[1]} textAnchor="middle" fontSize={13} fontFamily="'Atkinson Hyperlegible Mono Variable', monospace" fill={LIGHT} stroke={INK} strokeWidth={4} paintOrder="stroke">
           {words}
         </text>
       ))}
@@ -51,7 +52,7 @@ function twice(path: string, dash?: string) {
   return (
     <>
       <path d={path} fill="none" stroke="rgba(20,22,26,.45)" strokeWidth={3} strokeDasharray={dash} />
-      <path d={path} fill="none" stroke="#ffffff" strokeWidth={1} strokeDasharray={dash} />
+      <path d={path} fill="none" stroke={LIGHT} strokeWidth={1} strokeDasharray={dash} />
     </>
   );
 }

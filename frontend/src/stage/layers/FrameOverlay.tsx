@@ -3,7 +3,7 @@ import { HANDLES, handleAt } from "../tools/frameTool";
 import type { Point } from "../../session/mesh";
 import type { Size } from "../view/view";
 import type { Surround } from "../../session/model";
-import { SURROUNDS } from "../../parts/theme";
+import { DARK, INK, LIGHT, SURROUNDS } from "../../parts/theme";
 
 interface Props {
   /** The frame on the stage, in CSS px. */
@@ -42,8 +42,8 @@ export function frameOverlay({ rect, stage, surround, held, veil, outline, print
             <path d="M6 0h6v12H6z" fill="#555555" />
           </pattern>
           <mask id={`empty${id}`}>
-            <path d={inside} fill="#ffffff" />
-            <path d={`M${outline.map((point) => point.join(" ")).join("L")}Z`} fill="#000000" />
+            <path d={inside} fill={LIGHT} />
+            <path d={`M${outline.map((point) => point.join(" ")).join("L")}Z`} fill={DARK} />
           </mask>
           <path d={inside} fill={`url(#hatch${id})`} mask={`url(#empty${id})`} />
         </g>
@@ -52,14 +52,14 @@ export function frameOverlay({ rect, stage, surround, held, veil, outline, print
       {printed && (
         <g data-printed fill="none">
           <path d={inside + pathOf(printed)} fillRule="evenodd" fill={SURROUNDS[surround]} opacity={0.35} />
-          <path d={pathOf(printed)} stroke="#22252a" strokeWidth={3} />
-          <path d={pathOf(printed)} stroke="#ffffff" strokeWidth={1.4} strokeDasharray="7 5" />
+          <path d={pathOf(printed)} stroke={INK} strokeWidth={3} />
+          <path d={pathOf(printed)} stroke={LIGHT} strokeWidth={1.4} strokeDasharray="7 5" />
         </g>
       )}
-      <path d={inside} fill="none" stroke="#22252a" strokeWidth={4} />
-      <path d={inside} fill="none" stroke="#ffffff" strokeWidth={1.4} />
-      <path d={ticks} fill="none" stroke="#22252a" strokeWidth={5} />
-      <path d={ticks} fill="none" stroke="#ffffff" strokeWidth={2.4} />
+      <path d={inside} fill="none" stroke={INK} strokeWidth={4} />
+      <path d={inside} fill="none" stroke={LIGHT} strokeWidth={1.4} />
+      <path d={ticks} fill="none" stroke={INK} strokeWidth={5} />
+      <path d={ticks} fill="none" stroke={LIGHT} strokeWidth={2.4} />
     </svg>
   );
 }

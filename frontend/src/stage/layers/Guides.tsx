@@ -9,6 +9,7 @@ import { AdviceBand, ringOf } from "./AdviceBand";
 import { HeatOverlay } from "./HeatOverlay";
 import { ScreenGrid } from "./ScreenGrid";
 import { closed, OVER, outlineOnStage } from "./shapes";
+import { INK, LIGHT } from "../../parts/theme";
 
 /** The grid that somebody wants at this step. */
 export function Grid() {
@@ -34,8 +35,8 @@ function Outline() {
   const path = closed(outlineOnStage(scene, outline));
   return (
     <svg data-ghost aria-hidden="true" style={OVER}>
-      <path d={path} fill="none" stroke="#22252a" strokeWidth={3} strokeDasharray="10 6" />
-      <path d={path} fill="none" stroke="#ffffff" strokeWidth={1.4} strokeDasharray="10 6" />
+      <path d={path} fill="none" stroke={INK} strokeWidth={3} strokeDasharray="10 6" />
+      <path d={path} fill="none" stroke={LIGHT} strokeWidth={1.4} strokeDasharray="10 6" />
     </svg>
   );
 }

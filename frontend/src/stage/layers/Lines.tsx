@@ -11,6 +11,7 @@ import type { Scene } from "../view/surface";
 import { toStage } from "../view/view";
 import { OVER } from "./shapes";
 import { dashOf, endMark, pictureColour } from "./signs";
+import { INK } from "../../parts/theme";
 
 const CASING = "rgba(20,22,26,.82)";
 
@@ -107,7 +108,7 @@ function drawn(kind: Kind, number: number | null, points: Point[], along: Point[
       )}
       {number !== null && (
         <g transform={`translate(${x} ${y})`}>
-          <rect x={-11} y={-11} width={22} height={22} rx={4} fill="#22252a" stroke={lit ? colour : "none"} strokeWidth={2} />
+          <rect x={-11} y={-11} width={22} height={22} rx={4} fill={INK} stroke={lit ? colour : "none"} strokeWidth={2} />
           <text y={4.5} fill={colour} fontSize={13} fontWeight={700} textAnchor="middle">
             {number}
           </text>

@@ -1,6 +1,7 @@
 import type { Point } from "../../session/mesh";
 import { tileAddress } from "../draw/TileGrid";
 import type { Size } from "../view/view";
+import { INK } from "../../parts/theme";
 
 const TILE = 256;
 const WIDTH = 156;
@@ -40,9 +41,9 @@ export function magnifier({ photoId, map, at, onStage, onPhoto, stage, colour }:
         top: 0,
         transform: `translate(${Math.round(left)}px, ${Math.round(top)}px)`,
         width: WIDTH,
-        border: "2px solid #22252a",
+        border: `2px solid ${INK}`,
         borderRadius: 4,
-        background: "#22252a",
+        background: INK,
         overflow: "hidden",
         pointerEvents: "none",
       }}
@@ -65,7 +66,7 @@ export function magnifier({ photoId, map, at, onStage, onPhoto, stage, colour }:
           />
         ))}
         <svg width={WIDTH} height={HEIGHT} style={{ position: "absolute", inset: 0 }}>
-          {cross("#22252a", 3)}
+          {cross(INK, 3)}
           {cross(colour, 1)}
         </svg>
       </div>

@@ -2,6 +2,7 @@ import { useId } from "react";
 
 import type { Rect } from "../tools/frameGeometry";
 import type { Point } from "../../session/mesh";
+import { INDEX, INK } from "../../parts/theme";
 
 interface Props {
   /** The frame and the picture's outline on the stage. */
@@ -19,8 +20,8 @@ export function NewOverlay({ rect: [x, y, width, height], outline }: Props) {
         <rect x={x} y={y} width={width} height={height} />
       </clipPath>
       <g clipPath={`url(#${id}frame)`} fill="none">
-        <path d={path} stroke="#22252a" strokeWidth={3} />
-        <path d={path} stroke="#e3b100" strokeWidth={1.6} strokeDasharray="7 5" />
+        <path d={path} stroke={INK} strokeWidth={3} />
+        <path d={path} stroke={INDEX} strokeWidth={1.6} strokeDasharray="7 5" />
       </g>
     </svg>
   );

@@ -8,6 +8,7 @@ import type { Still } from "../../session/model";
 import type { Point } from "../../session/mesh";
 import { useScene } from "../useStage";
 import { fromStage, type Size, type View } from "../view/view";
+import { INK, LIGHT } from "../../parts/theme";
 
 const GRIP = 40;
 const RESTS_MS = 200;
@@ -32,8 +33,8 @@ export function StillLines() {
     return (
       <div key={line.id} data-still={line.way}>
         <svg aria-hidden="true" style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}>
-          <path d={path} stroke="#22252a" strokeWidth={5} />
-          <path d={path} stroke="#ffffff" strokeWidth={2} />
+          <path d={path} stroke={INK} strokeWidth={5} />
+          <path d={path} stroke={LIGHT} strokeWidth={2} />
         </svg>
         <Grip line={line} name={stillName(number)} words={words} stage={stage} at={[x, y]} />
       </div>
@@ -104,8 +105,8 @@ function Grip({ line, name, words, stage, at }: GripProps) {
           minWidth: 22,
           lineHeight: "22px",
           borderRadius: 4,
-          background: "#22252a",
-          color: "#ffffff",
+          background: INK,
+          color: LIGHT,
           fontSize: 12,
           whiteSpace: "nowrap",
         }}

@@ -3,6 +3,7 @@ import { useSession } from "../../session/useSession";
 import { arrowStep } from "../tools/hands";
 import type { Point } from "../../session/mesh";
 import { withSubject } from "../../session/recipeEdits";
+import { INK, LIGHT } from "../../parts/theme";
 
 /** The subject mark: the corners of its box on the stage, or one point. */
 export function subjectMark(corners: readonly Point[]) {
@@ -11,15 +12,15 @@ export function subjectMark(corners: readonly Point[]) {
   return (
     <svg data-subject aria-hidden="true" style={{ position: "absolute", inset: 0, width: "100%", height: "100%", pointerEvents: "none" }}>
       {[
-        ["#22252a", 5] as const,
-        ["#ffffff", 2] as const,
+        [INK, 5] as const,
+        [LIGHT, 2] as const,
       ].map(([stroke, strokeWidth]) => (
         <g key={stroke} stroke={stroke} strokeWidth={strokeWidth} fill="none">
           {box ? <path d={box} strokeDasharray={strokeWidth === 2 ? "2 5" : undefined} strokeLinecap="round" /> : <circle cx={x} cy={y} r={15} />}
           <path d={`M${x - 5} ${y}h10M${x} ${y - 5}v10`} />
         </g>
       ))}
-      <text x={x} y={y + (box ? 24 : 34)} textAnchor="middle" fontSize={13} fill="#ffffff" stroke="#22252a" strokeWidth={4} paintOrder="stroke">
+      <text x={x} y={y + (box ? 24 : 34)} textAnchor="middle" fontSize={13} fill={LIGHT} stroke={INK} strokeWidth={4} paintOrder="stroke">
         subject
       </text>
     </svg>

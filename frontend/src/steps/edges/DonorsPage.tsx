@@ -39,7 +39,7 @@ export function DonorsPage({ recipe }: { recipe: Recipe }) {
           <span>
             {LABELS[kind]} {id.slice(1)}
           </span>
-          <Touch fontSize="13px" aria-label={`Remove ${kind} ${id.slice(1)}`} onClick={() => void session.keep((now) => withoutDonor(now, id), `Removed “${kind}”`)}>
+          <Touch fontSize="0.8125rem" aria-label={`Remove ${kind} ${id.slice(1)}`} onClick={() => void session.keep((now) => withoutDonor(now, id), `Removed “${kind}”`)}>
             Remove
           </Touch>
         </div>

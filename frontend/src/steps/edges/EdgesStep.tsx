@@ -37,7 +37,7 @@ export function EdgesStep() {
             key={one.page}
             flex="1"
             px="2px"
-            fontSize="13px"
+            fontSize="0.8125rem"
             borderRadius={at === 0 ? "4px 0 0 4px" : at === PAGES.length - 1 ? "0 4px 4px 0" : 0}
             borderLeftWidth={at === 0 ? "1px" : 0}
             aria-pressed={page === one.page}

@@ -116,11 +116,11 @@ export function TakeCard({ take, part, chosen, onShow, onTake, onStop, onAgain }
         </div>
         {take.state === "running" && <Progress name={name} share={take.progress} />}
         {unfinished(take) ? (
-          <Touch px="4px" fontSize="13px" aria-label={`Stop ${name.toLowerCase()}`} onClick={onStop}>
+          <Touch px="4px" fontSize="0.8125rem" aria-label={`Stop ${name.toLowerCase()}`} onClick={onStop}>
             Stop
           </Touch>
         ) : (
-          <Touch px="4px" fontSize="13px" aria-label={`Make ${name.toLowerCase()} again`} onClick={onAgain}>
+          <Touch px="4px" fontSize="0.8125rem" aria-label={`Make ${name.toLowerCase()} again`} onClick={onAgain}>
             Again
           </Touch>
         )}

@@ -53,10 +53,10 @@ function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTa
             {state}
           </span>
         </Touch>
-        <Touch px="8px" fontSize="13px" aria-label={`Switch ${name.toLowerCase()} ${one.active ? "off" : "on"}`} onClick={() => change({ active: !one.active }, `${name} ${one.active ? "off" : "on"}`)}>
+        <Touch px="8px" fontSize="0.8125rem" aria-label={`Switch ${name.toLowerCase()} ${one.active ? "off" : "on"}`} onClick={() => change({ active: !one.active }, `${name} ${one.active ? "off" : "on"}`)}>
           {one.active ? "Off" : "On"}
         </Touch>
-        <Touch px="8px" fontSize="13px" aria-label={`Remove ${name.toLowerCase()}`} onClick={() => void session.keep((now) => withoutTouchUp(now, one.id), `Removed touch-up ${number}`)}>
+        <Touch px="8px" fontSize="0.8125rem" aria-label={`Remove ${name.toLowerCase()}`} onClick={() => void session.keep((now) => withoutTouchUp(now, one.id), `Removed touch-up ${number}`)}>
           Remove
         </Touch>
       </div>

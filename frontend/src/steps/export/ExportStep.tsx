@@ -158,7 +158,7 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
     <>
       <Heading beside="pixels">Size</Heading>
       <div className="row" role="group" aria-label="Size" style={{ flexDirection: "column", gap: 6 }}>
-        <Touch justifyContent="space-between" fontSize="13px" disabled={disabled} aria-pressed={size === null} onClick={() => onChange(null, "Export at the frame's own size")}>
+        <Touch justifyContent="space-between" fontSize="0.8125rem" disabled={disabled} aria-pressed={size === null} onClick={() => onChange(null, "Export at the frame's own size")}>
           <span>The frame's own</span>
           <Figure>
             {frame.width} × {frame.height}
@@ -166,7 +166,7 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
         </Touch>
         <Touch
           justifyContent="space-between"
-          fontSize="13px"
+          fontSize="0.8125rem"
           disabled={disabled || !printed}
           aria-pressed={size === "print"}
           onClick={() => onChange("print", "Export just for the print")}
@@ -219,11 +219,11 @@ function Together({ versions, chosen, now, disabled, onChange }: TogetherProps) 
     <>
       <Heading beside={chosen.length ? "into one ZIP file" : ""}>Which states</Heading>
       <div className="row" role="group" aria-label="Which states" style={{ flexDirection: "column", gap: 6 }}>
-        <Touch justifyContent="flex-start" fontSize="13px" disabled={disabled} aria-pressed={now} onClick={() => onChange(chosen, !now)}>
+        <Touch justifyContent="flex-start" fontSize="0.8125rem" disabled={disabled} aria-pressed={now} onClick={() => onChange(chosen, !now)}>
           What is true now
         </Touch>
         {versions.map(({ id, name, ratio }) => (
-          <Touch key={id} justifyContent="space-between" fontSize="13px" disabled={disabled} aria-pressed={chosen.includes(id)} onClick={() => toggle(id)}>
+          <Touch key={id} justifyContent="space-between" fontSize="0.8125rem" disabled={disabled} aria-pressed={chosen.includes(id)} onClick={() => toggle(id)}>
             <span style={{ overflow: "hidden", textOverflow: "ellipsis" }}>
               {name}
             </span>

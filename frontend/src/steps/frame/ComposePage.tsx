@@ -12,6 +12,7 @@ import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Heading } from "../../parts/Words";
 import { PlaceBoard } from "./PlaceBoard";
 import type { Seen, Family } from "../../session/model";
+import { INK } from "../../parts/theme";
 
 const LABELS: Record<Family, string> = {
   thirds: "Thirds",
@@ -75,7 +76,7 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
           step={1}
           value={Math.round(veil * 100)}
           aria-valuetext={`${Math.round(veil * 100)} per cent`}
-          style={{ flex: 1, height: 40, accentColor: "#22252a" }}
+          style={{ flex: 1, height: 40, accentColor: INK }}
           onChange={(event) => usePreferences.setState({ veil: Number(event.target.value) / 100 })}
         />
         <div className="mono" style={{ width: 46, textAlign: "right" }}>

@@ -138,11 +138,11 @@ function OwnRatios({ ratio, usual, onTake }: OwnProps) {
       <TypedForm label="Own ratio, width to height" placeholder="own, as 13.6 x 9.9" take="Take" most={40} onTake={(typed) => typed && onTake(typed)} />
       {own.map((one) => (
         <div className="row" key={one.id} style={{ marginTop: 6, gap: 6 }}>
-          <Touch flex="1" justifyContent="space-between" fontSize="13px" aria-pressed={one.ratio === ratio} onClick={() => onTake(one.ratio)}>
+          <Touch flex="1" justifyContent="space-between" fontSize="0.8125rem" aria-pressed={one.ratio === ratio} onClick={() => onTake(one.ratio)}>
             <span>{one.name}</span>
             <Figure>{ratioWords(one.ratio)}</Figure>
           </Touch>
-          <Touch fontSize="13px" aria-label={`Forget ${one.name}`} onClick={() => void change(() => api.removeRatio(one.id))}>
+          <Touch fontSize="0.8125rem" aria-label={`Forget ${one.name}`} onClick={() => void change(() => api.removeRatio(one.id))}>
             Forget
           </Touch>
         </div>

@@ -56,7 +56,7 @@ export function LensStep() {
             key={name}
             flex="1 1 auto"
             px="6px"
-            fontSize="13px"
+            fontSize="0.8125rem"
             aria-pressed={chosen}
             onClick={() => {
               setSearching(false);
@@ -118,7 +118,7 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
               textAlign="left"
               whiteSpace="normal"
               py="4px"
-              fontSize="13px"
+              fontSize="0.8125rem"
               aria-pressed={mine(lens) || (elsewhere && lens === taken)}
               onClick={() => {
                 onTaken();
@@ -150,7 +150,7 @@ function ByHand() {
   const straight = useKnown((known) => bendingOf(recipeNow(known) ?? NOTHING) === 0);
   const back = useMemo(
     () => (
-      <Touch px="6px" minW="44px" fontSize="13px" disabled={straight} aria-label="Bending back" onClick={() => void session.keep(bent(0), "Bending back")}>
+      <Touch px="6px" minW="44px" fontSize="0.8125rem" disabled={straight} aria-label="Bending back" onClick={() => void session.keep(bent(0), "Bending back")}>
         Back
       </Touch>
     ),
@@ -222,7 +222,7 @@ function StraightThings({ recipe }: { recipe: Recipe }) {
               <div style={{ fontSize: "0.8125rem", flex: "1" }}>
                 {row?.as_taken} <span style={{ color: "var(--chakra-colors-second)" }}>{row?.plus_minus}</span>
               </div>
-              <Touch px="8px" fontSize="13px" aria-label={`Delete straight thing ${number}`} onClick={() => deleteLine(session, line.id)}>
+              <Touch px="8px" fontSize="0.8125rem" aria-label={`Delete straight thing ${number}`} onClick={() => deleteLine(session, line.id)}>
                 Delete
               </Touch>
             </li>
@@ -236,7 +236,7 @@ function StraightThings({ recipe }: { recipe: Recipe }) {
       )}
       <Touch
         mt="8px"
-        fontSize="13px"
+        fontSize="0.8125rem"
         aria-pressed={second}
         onClick={() => void session.keep((now) => withLensFromStraight(now, !second), second ? "Lens: one term" : "Lens: the next term too")}
       >

@@ -25,10 +25,10 @@ export function HandPanel() {
         <h2 style={{ fontWeight: 700, flex: "1" }}>
           By hand
         </h2>
-        <Touch px="8px" fontSize="13px" disabled={!touched} onClick={() => void session.keep(withoutHand, "Everything back to zero")}>
+        <Touch px="8px" fontSize="0.8125rem" disabled={!touched} onClick={() => void session.keep(withoutHand, "Everything back to zero")}>
           All back to zero
         </Touch>
-        <Touch px="8px" fontSize="13px" onClick={() => session.desk.setState({ byHand: false })}>
+        <Touch px="8px" fontSize="0.8125rem" onClick={() => session.desk.setState({ byHand: false })}>
           By measuring
         </Touch>
       </div>
@@ -37,7 +37,7 @@ export function HandPanel() {
           <Touch
             px="6px"
             minW="44px"
-            fontSize="13px"
+            fontSize="0.8125rem"
             disabled={!moved.includes(name)}
             aria-label={`${name} back`}
             onClick={() => void session.keep((now) => withHand(now, name, 0), `Hand's part of ${name} back to zero`)}

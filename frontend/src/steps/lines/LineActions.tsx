@@ -41,13 +41,13 @@ export function LineActions({ number, line }: { number: number; line: Reference 
         </Choice>
         <Touch
           px="8px"
-          fontSize="13px"
+          fontSize="0.8125rem"
           aria-pressed={!line.active}
           onClick={() => change((now) => ({ ...now, active: !line.active }), `Switched line ${number} ${line.active ? "off" : "on"}`)}
         >
           Off
         </Touch>
-        <Touch px="8px" fontSize="13px" onClick={() => deleteLine(session, line.id)}>
+        <Touch px="8px" fontSize="0.8125rem" onClick={() => deleteLine(session, line.id)}>
           Delete
         </Touch>
       </div>
@@ -72,17 +72,17 @@ export function LineActions({ number, line }: { number: number; line: Reference 
         )}
         {line.kind === "rectangle" && <ShapeOf line={line} onSet={(shape) => change((now) => ({ ...now, shape }), `Shape of rectangle ${number}`)} />}
         {line.kind === "straight" && (
-          <Touch px="8px" fontSize="13px" onClick={() => change(withPoint, `One point more on line ${number}`)}>
+          <Touch px="8px" fontSize="0.8125rem" onClick={() => change(withPoint, `One point more on line ${number}`)}>
             One point more
           </Touch>
         )}
         {note?.laid && (
-          <Touch px="8px" fontSize="13px" onClick={() => change(asLaid, `Line ${number} as it was laid`)}>
+          <Touch px="8px" fontSize="0.8125rem" onClick={() => change(asLaid, `Line ${number} as it was laid`)}>
             As laid
           </Touch>
         )}
         {!note?.laid && line.kind !== "straight" && (
-          <Touch px="8px" fontSize="13px" onClick={() => change((now) => now, `Snapped line ${number}`, [line.id])}>
+          <Touch px="8px" fontSize="0.8125rem" onClick={() => change((now) => now, `Snapped line ${number}`, [line.id])}>
             Snap
           </Touch>
         )}

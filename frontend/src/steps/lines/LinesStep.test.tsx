@@ -88,7 +88,7 @@ describe("the field book", () => {
   it("frees yaw when a line becomes a rectangle", async () => {
     show([line("r1", "level")]);
     fireEvent.click(screen.getByRole("button", { name: /1 level/ }));
-    fireEvent.change(screen.getByLabelText("Kind of line 1"), { target: { value: "rectangle" } });
+    fireEvent.change(await screen.findByLabelText("Kind of line 1"), { target: { value: "rectangle" } });
     await vi.waitFor(() => expect(revise).toHaveBeenCalled(), PATIENT);
     const [, recipe, action, snap] = kept();
     expect(action).toBe("Line 1 is rectangle now");

@@ -104,7 +104,7 @@ function BookActions() {
       <a className="saved" href={`/api/photos/${id}/field-book.json`} download aria-label="Field book as JSON">
         JSON
       </a>
-      <Touch px="8px" fontSize="13px" onClick={() => void session.keep((now) => withReferences(now, []), "Cleared all lines")}>
+      <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.keep((now) => withReferences(now, []), "Cleared all lines")}>
         Clear all
       </Touch>
     </div>
@@ -120,7 +120,7 @@ const LayALine = memo(function LayALine() {
   const rare = MORE_KINDS.some((one) => one.kind === kind);
   const [open, setOpen] = useState(rare);
   const button = ({ kind: one, label }: { kind: LayKind; label: string }) => (
-    <Touch key={one} flex="1 1 auto" px="5px" gap="4px" fontSize="13px" aria-pressed={kind === one} onClick={() => session.desk.setState({ kind: one })}>
+    <Touch key={one} flex="1 1 auto" px="5px" gap="4px" fontSize="0.8125rem" aria-pressed={kind === one} onClick={() => session.desk.setState({ kind: one })}>
       {(one === "level" || one === "plumb") && kindSign(one)}
       {label}
     </Touch>
@@ -136,16 +136,16 @@ const LayALine = memo(function LayALine() {
         {(open || rare) && MORE_KINDS.map(button)}
       </div>
       <div className="row" style={{ marginTop: 5, gap: 5 }}>
-        <Touch flex="1 1 auto" px="4px" fontSize="13px" aria-expanded={open || rare} disabled={rare} onClick={() => setOpen(!open)}>
+        <Touch flex="1 1 auto" px="4px" fontSize="0.8125rem" aria-expanded={open || rare} disabled={rare} onClick={() => setOpen(!open)}>
           {open || rare ? "Fewer kinds" : "More kinds"}
         </Touch>
-        <Touch flex="1 1 auto" px="4px" fontSize="13px" aria-pressed={snap} onClick={() => usePreferences.setState({ snap: !snap })}>
+        <Touch flex="1 1 auto" px="4px" fontSize="0.8125rem" aria-pressed={snap} onClick={() => usePreferences.setState({ snap: !snap })}>
           Snap {snap ? "on" : "off"}
         </Touch>
         <Touch
           flex="1 1 auto"
           px="4px"
-          fontSize="13px"
+          fontSize="0.8125rem"
           aria-pressed={magnifier}
           aria-label={`Magnifier ${magnifier ? "on" : "off"}`}
           onClick={() => usePreferences.setState({ magnifier: !magnifier })}
@@ -155,7 +155,7 @@ const LayALine = memo(function LayALine() {
         <Touch
           flex="1 1 auto"
           px="4px"
-          fontSize="13px"
+          fontSize="0.8125rem"
           aria-label="Lay by keys"
           onClick={() => {
             const stage = document.querySelector<HTMLElement>("[data-stage]");

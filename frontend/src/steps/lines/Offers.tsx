@@ -17,7 +17,7 @@ export function Offers() {
         {offer.words}
       </div>
       {offer.choices.map(({ label, action, recipe }) => (
-        <Touch key={label} px="8px" fontSize="13px" {...previewed(session, recipe)} onClick={() => void session.keepChoice(chosen(offer.name, label), action)}>
+        <Touch key={label} px="8px" fontSize="0.8125rem" {...previewed(session, recipe)} onClick={() => void session.keepChoice(chosen(offer.name, label), action)}>
           {label}
         </Touch>
       ))}
@@ -33,7 +33,7 @@ function Advice({ kind, words }: { kind: "plumb" | "level"; words: string }) {
       <div style={{ fontSize: "0.8125rem", lineHeight: "1.25", color: "var(--chakra-colors-second)", maxWidth: 360, textAlign: "right", paddingRight: 4 }}>
         {words}
       </div>
-      <Touch px="8px" fontSize="13px" onClick={() => session.desk.setState({ kind, selected: null })}>
+      <Touch px="8px" fontSize="0.8125rem" onClick={() => session.desk.setState({ kind, selected: null })}>
         Draw it
       </Touch>
     </div>

@@ -36,7 +36,7 @@ export function TakenOut() {
       <div className="row" style={{ justifyContent: "space-between", alignItems: "center", gap: 8 }}>
         <h2>Taken out</h2>
         <div className="beside" style={{ flex: 1, textAlign: "left" }}>{byHand.length ? "partly by hand" : "as the lines say"}</div>
-        <Touch px="8px" fontSize="13px" onClick={() => session.desk.setState({ byHand: true })}>
+        <Touch px="8px" fontSize="0.8125rem" onClick={() => session.desk.setState({ byHand: true })}>
           By hand
         </Touch>
       </div>
@@ -51,7 +51,7 @@ export function TakenOut() {
               key={name}
               flex="1"
               px="6px"
-              fontSize="13px"
+              fontSize="0.8125rem"
               aria-label={`${NAMES[name]} back to what the lines say`}
               onClick={() => void session.keep((now) => withHand(now, name, 0), `${NAMES[name]} back to what the lines say`)}
             >
@@ -85,7 +85,7 @@ export function Angle({ name, children }: React.PropsWithChildren<{ name: AngleN
           <Touch
             px="6px"
             minW="44px"
-            fontSize="13px"
+            fontSize="0.8125rem"
             aria-pressed={!on}
             aria-label={`${NAMES[name]}: none of it`}
             onClick={() => void session.keep((now) => withOn(now, name, !on), `${NAMES[name]} is ${on ? "not " : ""}taken out`)}
@@ -166,7 +166,7 @@ export function Proportion() {
   const session = useSession();
   const back = useMemo(
     () => (
-      <Touch px="6px" minW="44px" fontSize="13px" aria-label="Proportion back" onClick={() => void session.keep((now) => withProportion(now, 1), "Proportion back")}>
+      <Touch px="6px" minW="44px" fontSize="0.8125rem" aria-label="Proportion back" onClick={() => void session.keep((now) => withProportion(now, 1), "Proportion back")}>
         Back
       </Touch>
     ),
@@ -210,7 +210,7 @@ function FocalLength() {
       </div>
       <Touch
         px="8px"
-        fontSize="13px"
+        fontSize="0.8125rem"
         flex="none"
         aria-pressed={free}
         onClick={() => void session.keep((now) => withFocalFree(now, !free), free ? "Focal length as it was known" : "Focal length from the lines")}

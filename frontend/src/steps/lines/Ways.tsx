@@ -15,7 +15,7 @@ export function Ways() {
           flex="1 1 0"
           px="4px"
           py="3px"
-          fontSize="13px"
+          fontSize="0.8125rem"
           flexDirection="column"
           gap="0"
           whiteSpace="normal"
