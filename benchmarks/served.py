@@ -86,10 +86,10 @@ def evaluate_requests(address: str) -> None:
 def import_to_display(page: Page, address: str, photo: Path) -> str:
     """From choosing the file to its small picture on the sheet, and from opening it to the drawn bench."""
     page.goto(address)
-    page.wait_for_selector("li img")
+    page.wait_for_selector("main img")
     begun = time.perf_counter()
     page.get_by_label("Photo files").set_input_files(photo)
-    picture = page.locator("li", has_text="megapixels").locator("img")
+    picture = page.locator("[data-photo]", has_text="megapixels").locator("img")
     while not picture.evaluate("image => image.complete && image.naturalWidth > 0"):
         time.sleep(0.01)
     print(f"import of 24 megapixels to its small picture: {time.perf_counter() - begun:.2f} s")

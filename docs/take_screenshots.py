@@ -86,7 +86,7 @@ def walk(page: Page) -> None:
     by_hand(page)
     edges(page)
     page.goto(f"http://127.0.0.1:{PORT}/")
-    page.wait_for_selector("li img")
+    page.wait_for_selector("main img")
     shoot(page, "contact-sheet")
 
 

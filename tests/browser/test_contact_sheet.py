@@ -65,7 +65,7 @@ def test_axe_finds_nothing(watched: Page, address: str, bring: Importer) -> None
     page = watched
     photo = bring(jpeg_bytes(horizon_picture(900, 600, -2.3))).photo_id
     page.goto(address)
-    page.wait_for_selector("li img")
+    page.wait_for_selector("main img")
     assert violations(page) == []
     page.goto(f"{address}/photos/{photo}")
     page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")

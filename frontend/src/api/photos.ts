@@ -9,7 +9,8 @@ const NOWHERE: Place = { before: null, after: null, place: 0, total: 0 };
 type Pages = InfiniteData<PhotoPage, number>;
 
 /** The photos beside one on the contact sheet, and its place there. */
-export const useNeighbours = (photo: number): Place => useQuery({ queryKey: ["photos", "place", photo], queryFn: () => api.place(photo) }).data ?? NOWHERE;
+export const useNeighbours = (photo: number, enabled: boolean): Place =>
+  useQuery({ queryKey: ["photos", "place", photo], queryFn: () => api.place(photo), enabled }).data ?? NOWHERE;
 
 /** How all photos stand, in words. */
 export const useSheet = () => useQuery({ queryKey: ["photos", "sheet"], queryFn: api.sheet });

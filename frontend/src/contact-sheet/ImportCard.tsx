@@ -10,8 +10,7 @@ export function ImportCard({ of }: { of: number }) {
   if (!one) return null;
   return (
     <Flex
-      as="li"
-      listStyleType="none"
+      role="listitem"
       minH="212px"
       direction="column"
       align="center"

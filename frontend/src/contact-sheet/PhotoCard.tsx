@@ -31,8 +31,7 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
   const address = `/photos/${photo.id}`;
   return (
     <Box
-      as="li"
-      listStyleType="none"
+      role="listitem"
       minW={0}
       data-photo={photo.id}
       onKeyDown={(event) => {

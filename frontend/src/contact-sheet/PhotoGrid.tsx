@@ -99,15 +99,19 @@ export function PhotoGrid({ photos, known, more, actions, over }: Props) {
       <Box as="h1" srOnly>
         Contact sheet
       </Box>
-      <ul style={{ position: "relative", height: window.getTotalSize(), margin: 0, padding: 0 }}>
+      {/* Rows are how it is laid out; for those who do not see it, it is one list of photos. */}
+      <div role="list" style={{ position: "relative", height: window.getTotalSize() }}>
         {rows.map(({ index, start }) => (
-          <li key={index} data-index={index} ref={window.measureElement} style={{ position: "absolute", insetInline: 0, top: 0, listStyle: "none", transform: `translateY(${start}px)` }}>
-            <ul style={{ display: "grid", gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))`, gap: GAP, margin: 0, padding: 0 }}>
-              {Array.from({ length: columns }, (_, column) => cell(index * columns + column))}
-            </ul>
-          </li>
+          <div
+            key={index}
+            data-index={index}
+            ref={window.measureElement}
+            style={{ position: "absolute", insetInline: 0, top: 0, transform: `translateY(${start}px)`, display: "grid", gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))`, gap: GAP }}
+          >
+            {Array.from({ length: columns }, (_, column) => cell(index * columns + column))}
+          </div>
         ))}
-      </ul>
+      </div>
     </Box>
   );
 }
@@ -115,8 +119,7 @@ export function PhotoGrid({ photos, known, more, actions, over }: Props) {
 function DropHere({ over }: { over: boolean }) {
   return (
     <Flex
-      as="li"
-      listStyleType="none"
+      role="listitem"
       h="212px"
       direction="column"
       align="center"

@@ -139,7 +139,7 @@ const Entry = memo(function Entry({ photo, revision, current, versions }: EntryP
   const { number } = revision;
   const names = versions.filter((one) => one.revision === revision.id).map(({ name }) => name);
   return (
-    <div className="row" style={{ gap: 8, paddingBlock: 6, borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", background: current ? "touch" : undefined }}>
+    <div className="row" style={{ gap: 8, paddingBlock: 6, borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", background: current ? "var(--chakra-colors-touch)" : undefined }}>
       <SmallPicture photo={photo} revision={revision.id} />
       <div style={{ flex: "1", minWidth: 0 }}>
         <div style={{ lineHeight: 1.25, overflowWrap: "anywhere" }}>

@@ -6,15 +6,13 @@ import { type ComponentType, useEffect, useState } from "react";
  */
 export function later<Props extends object>(load: () => Promise<ComponentType<Props>>) {
   let found: ComponentType<Props> | null = null;
-  return function Later(props: Props) {
+  const fetch = () => load().then((part) => (found = part));
+  function Later(props: Props) {
     const [Part, setPart] = useState(() => found);
     useEffect(() => {
       if (found) return;
-      load().then(
-        (part) => {
-          found = part;
-          setPart(() => part);
-        },
+      fetch().then(
+        (part) => setPart(() => part),
         (error: unknown) =>
           // What cannot be loaded has failed where it would be shown.
           setPart(() => {
@@ -23,5 +21,8 @@ export function later<Props extends object>(load: () => Promise<ComponentType<Pr
       );
     }, []);
     return Part && <Part {...props} />;
-  };
+  }
+  /** Load it ahead of being shown. */
+  Later.fetch = fetch;
+  return Later;
 }

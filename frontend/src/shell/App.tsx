@@ -1,3 +1,5 @@
+import { useEffect } from "react";
+
 import { Notice } from "../parts/Notice";
 import { usePath } from "../parts/path";
 import { useUnkept } from "../session/open";
@@ -7,8 +9,15 @@ import { later } from "../parts/later";
 const ContactSheet = later(() => import("../contact-sheet/ContactSheet").then(({ ContactSheet }) => ContactSheet));
 const Bench = later(() => import("./Bench").then(({ Bench }) => Bench));
 
+const AHEAD_MS = 1500;
+
 export function App() {
   const photo = /^\/photos\/(\d+)$/.exec(usePath());
+  useEffect(() => {
+    // A photo is opened next, so what it needs is there by then.
+    const soon = setTimeout(() => void Bench.fetch().catch(() => undefined), AHEAD_MS);
+    return () => clearTimeout(soon);
+  }, []);
   const unkept = useUnkept((state) => state.words);
   return (
     <>

@@ -102,7 +102,9 @@ function Watching({ session }: { session: Session }) {
 /** Route, field book, stage, finding. */
 function Screen({ session }: { session: Session }) {
   const [keys, setKeys] = useState(false);
-  const neighbours = useNeighbours(session.photo);
+  // The photo itself comes first.
+  const ready = useStore(session.known, ({ seen }) => seen !== null);
+  const neighbours = useNeighbours(session.photo, ready);
 
   const places = useMemo(
     () => ({

@@ -93,7 +93,8 @@ function Photo() {
   const title = useKnown(({ bench }) => bench?.photo.title);
   const quarterTurns = useKnown((known) => recipeNow(known)?.photo.quarter_turns);
   const corrected = useDesk((desk) => desk.shown === "corrected");
-  const ready = useScene(({ mesh }) => mesh !== null);
+  // How large the picture is says how fine it is asked for.
+  const ready = useScene(({ mesh, size }) => mesh !== null && size.width > 0);
   if (!ready || title === undefined || quarterTurns === undefined) return null;
   return <Picture scene={surface.scene} quarterTurns={quarterTurns} label={`${title}, ${corrected ? "as corrected" : "as taken"}`} />;
 }

@@ -50,7 +50,7 @@ export function StillPanel() {
               </div>
               <div style={{ flex: "1", fontSize: "0.8125rem", lineHeight: "1.25" }}>
                 {(under[line.id] ?? "").split(" · ").map((part, row) => (
-                  <div key={part} style={{ color: row ? "second" : undefined }}>
+                  <div key={part} style={{ color: row ? "var(--chakra-colors-second)" : undefined }}>
                     {part}
                   </div>
                 ))}
