@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 import pytest
 from bench import canvas_pixels, drag, finding, kept, on_stage, says, settle
@@ -201,6 +201,18 @@ def test_quarter_turns(page_on_bench: Page) -> None:
     expect(page.get_by_role("button", name="Frame 3:2")).to_be_visible()
 
 
+@pytest.fixture
+def elsewhere(page_on_bench: Page, browser: Browser) -> Iterator[Page]:
+    """The same photo in another browser, which nobody tells of anything."""
+    context = browser.new_context(viewport={"width": 1100, "height": 700})
+    other = context.new_page()
+    other.goto(page_on_bench.url)
+    other.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    says(other, "Nothing measured yet")
+    yield other
+    context.close()
+
+
 def test_a_second_tab_is_told_before_its_next_edit(page_on_bench: Page) -> None:
     """Tabs of one browser tell each other at once: what is done next is done to what is true by then."""
     page = page_on_bench
@@ -219,30 +231,19 @@ def test_a_second_tab_is_told_before_its_next_edit(page_on_bench: Page) -> None:
     assert finding(other).text_content() == finding(page).text_content()
 
 
-def test_a_page_that_is_come_back_to_reads_the_photo_anew(page_on_bench: Page, browser: Browser) -> None:
-    """In another browser nobody tells: whoever comes back sees the newest before doing anything to it."""
-    page = page_on_bench
-    elsewhere = browser.new_context(viewport={"width": 1100, "height": 700})
-    other = elsewhere.new_page()
-    other.goto(page.url)
-    other.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
-    says(other, "Nothing measured yet")
+def test_a_page_that_is_come_back_to_reads_the_photo_anew(page_on_bench: Page, elsewhere: Page) -> None:
+    """Whoever comes back sees the newest before doing anything to it."""
+    page, other = page_on_bench, elsewhere
     lay(page, (50, 316), (850, 284))
     kept(page, 1)
     other.evaluate("window.dispatchEvent(new Event('focus'))")
     expect(other.get_by_role("alert")).to_contain_text("What you see now is the newest")
     kept(other, 1)
-    elsewhere.close()
 
 
-def test_two_at_once_do_not_overwrite_each_other(page_on_bench: Page, browser: Browser) -> None:
+def test_two_at_once_do_not_overwrite_each_other(page_on_bench: Page, elsewhere: Page) -> None:
     """Who works on what is no longer true hears that it was not kept, and is shown the newest."""
-    page = page_on_bench
-    elsewhere = browser.new_context(viewport={"width": 1100, "height": 700})
-    other = elsewhere.new_page()
-    other.goto(page.url)
-    other.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
-    says(other, "Nothing measured yet")
+    page, other = page_on_bench, elsewhere
     lay(page, (50, 316), (850, 284))
     kept(page, 1)
     lay(other, (50, 500), (850, 480))
@@ -250,7 +251,6 @@ def test_two_at_once_do_not_overwrite_each_other(page_on_bench: Page, browser: B
     other.get_by_role("button", name="Show the newest").click()
     kept(other, 1)
     assert finding(other).text_content() == finding(page).text_content()
-    elsewhere.close()
 
 
 def test_a_vertical_photo_and_a_tiny_one(open_bench: OpenBench) -> None:

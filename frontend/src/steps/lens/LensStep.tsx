@@ -11,12 +11,11 @@ import { TypedForm } from "../../parts/TypedForm";
 import { Vernier } from "../../parts/Vernier";
 import { Live } from "../../stage/Live";
 import { StillPanel } from "../StillPanel";
+import { useLed } from "../useLed";
 import { useProfiles } from "../../api/queries";
 
 /** Per cent by which the hand may move the photo's corner. */
 const RANGE = 30;
-/** By how much the picture is learned to move before the hand leads it. */
-const AHEAD = 0.4;
 const NOTHING = { lens: { source: "none" } } as Recipe;
 
 /** What the step Lens needs: what takes the bending out, and that one's own controls. */
@@ -169,9 +168,8 @@ function ByHand() {
 
 /** What moves with the hand, and nothing besides. */
 function Bending({ children }: React.PropsWithChildren) {
-  const session = useSession();
   const value = useKnown((known) => bendingOf(recipeNow(known) ?? NOTHING));
-  const name = "bending";
+  const lead = useLed({ name: "bending", value, change: bent, action: "Bending changed by hand" });
   return (
     <Vernier
       name="Bending"
@@ -179,10 +177,7 @@ function Bending({ children }: React.PropsWithChildren) {
       value={value}
       range={RANGE}
       unit="%"
-      onGrip={() => session.foresee({ name, value }, { name, value: value + AHEAD }, bent(value + AHEAD))}
-      onLead={(to) => session.look(bent(to), true, { name, value: to })}
-      onLetGo={(to) => void session.keep(bent(to), "Bending changed by hand")}
-      onNudge={(by) => session.keepSoon(bent(value + by), "Bending changed by hand", true, { name, value: value + by })}
+      {...lead}
     >
       {children}
     </Vernier>

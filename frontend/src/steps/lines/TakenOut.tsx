@@ -9,6 +9,7 @@ import { handFor, RANGES, withAmount, withFocalFree, withHand, withOn, withPropo
 import { type Known, readNow, recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
 import { Live } from "../../stage/Live";
+import { useLed } from "../useLed";
 import { Ways } from "./Ways";
 
 const NAMES = { roll: "Roll", pitch: "Pitch", yaw: "Yaw" } as const;
@@ -69,9 +70,6 @@ export function TakenOut() {
 
 const signed = (degrees: number) => `${degrees > 0 ? "+" : "−"}${Math.abs(degrees).toFixed(2)}°`;
 
-/** By how much the picture is learned to move before the hand leads a vernier, in its unit. */
-const AHEAD = 0.4;
-
 /** The vernier of an angle; what belongs to it stands at its end, else its amount and the switch. */
 export function Angle({ name, children }: React.PropsWithChildren<{ name: AngleName }>) {
   const session = useSession();
@@ -126,17 +124,14 @@ function AngleVernier({ name, on, children }: React.PropsWithChildren<{ name: An
     const degrees = handFor(recipeNow(session.known.getState()), name, by);
     return (now: Recipe) => withHand(now, name, degrees);
   };
-  const action = `${NAMES[name]} changed by hand`;
+  const lead = useLed({ name, value, change: led, action: `${NAMES[name]} changed by hand` });
   return (
     <Vernier
       name={NAMES[name]}
       words={on || touched ? words : "not taken out"}
       value={value}
       range={RANGES[name]}
-      onGrip={() => session.foresee({ name, value }, { name, value: value + AHEAD }, led(value + AHEAD))}
-      onLead={(to) => session.look(led(to), true, { name, value: to })}
-      onLetGo={(to) => void session.keep(led(to), action)}
-      onNudge={(by) => session.keepSoon(led(value + by), action, true, { name, value: value + by })}
+      {...lead}
     >
       {children}
     </Vernier>
@@ -176,13 +171,12 @@ export function Proportion() {
 }
 
 function ProportionVernier({ children }: React.PropsWithChildren) {
-  const session = useSession();
   const value = useKnown((known) => ((recipeNow(known)?.correction.proportion ?? 1) - 1) * 100);
   const led = (to: number) => {
     const proportion = Math.round((1 + to / 100) * 1e5) / 1e5;
     return (now: Recipe) => withProportion(now, proportion);
   };
-  const name = "proportion";
+  const lead = useLed({ name: "proportion", value, change: led, action: "Proportion changed" });
   return (
     <Vernier
       name="Proportion"
@@ -190,10 +184,7 @@ function ProportionVernier({ children }: React.PropsWithChildren) {
       value={value}
       range={PROPORTION_RANGE}
       unit="%"
-      onGrip={() => session.foresee({ name, value }, { name, value: value + AHEAD }, led(value + AHEAD))}
-      onLead={(to) => session.look(led(to), true, { name, value: to })}
-      onLetGo={(to) => void session.keep(led(to), "Proportion changed")}
-      onNudge={(by) => session.keepSoon(led(value + by), "Proportion changed", true, { name, value: value + by })}
+      {...lead}
     >
       {children}
     </Vernier>
