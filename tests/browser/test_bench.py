@@ -167,7 +167,7 @@ def test_zoom_shows_real_pixels_and_the_grid_stays(page_on_bench: Page) -> None:
     stage = page.locator("[data-stage]")
     page.keyboard.press("g")
     grid = page.locator("[data-grid] path").first.get_attribute("d")
-    page.keyboard.press("P")
+    page.keyboard.press("Shift+P")
     assert float(stage.get_attribute("data-scale") or 0) == pytest.approx(2)
     expect(page.locator("[data-tiles] img").first).to_be_visible()
     page.mouse.move(600, 350)

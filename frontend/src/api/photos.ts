@@ -1,9 +1,14 @@
-import { type InfiniteData, useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type InfiniteData, type QueryClient, useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 
 import { api, type Photo, type PhotoPage, type Place } from "./client";
 
 const LIST = ["photos", "list"];
+const SHEET = ["photos", "sheet"];
+
+/** How long a list that was read counts as new, and up to how many pages it is read again for a look at the window. */
+const FRESH_MS = 30_000;
+const FEW_PAGES = 2;
 const NOWHERE: Place = { before: null, after: null, place: 0, total: 0 };
 
 type Pages = InfiniteData<PhotoPage, number>;
@@ -13,7 +18,16 @@ export const useNeighbours = (photo: number, enabled: boolean): Place =>
   useQuery({ queryKey: ["photos", "place", photo], queryFn: () => api.place(photo), enabled }).data ?? NOWHERE;
 
 /** How all photos stand, in words. */
-export const useSheet = () => useQuery({ queryKey: ["photos", "sheet"], queryFn: api.sheet });
+export const useSheet = () => useQuery({ queryKey: SHEET, queryFn: api.sheet });
+
+const change = (queries: QueryClient, photos: (before: Photo[]) => Photo[]) =>
+  queries.setQueryData<Pages>(LIST, (before) => before && { ...before, pages: before.pages.map((page) => ({ ...page, photos: photos(page.photos) })) });
+
+/** Show a photo of the list as it is by now. */
+export function putPhoto(queries: QueryClient, photo: Photo) {
+  change(queries, (before) => before.map((one) => (one.id === photo.id ? photo : one)));
+  void queries.invalidateQueries({ queryKey: SHEET });
+}
 
 /** The photos of the contact sheet as far as they were read, page by page, and what changes the list in place. */
 export function usePhotos() {
@@ -23,10 +37,10 @@ export function usePhotos() {
     queryFn: ({ pageParam }) => api.photos(pageParam),
     initialPageParam: 0,
     getNextPageParam: ({ next }) => next,
+    staleTime: FRESH_MS,
+    refetchOnWindowFocus: ({ state }) => (state.data?.pages.length ?? 0) <= FEW_PAGES,
   });
   const photos = useMemo(() => data?.pages.flatMap((page) => page.photos) ?? [], [data]);
-  const change = (photos: (before: Photo[]) => Photo[]) =>
-    queries.setQueryData<Pages>(LIST, (before) => before && { ...before, pages: before.pages.map((page) => ({ ...page, photos: photos(page.photos) })) });
   return {
     photos,
     known: data !== undefined,
@@ -35,12 +49,12 @@ export function usePhotos() {
       if (hasNextPage && !isFetchingNextPage) void fetchNextPage();
     },
     /** Show a photo as it is by now. */
-    put: (photo: Photo) => change((before) => before.map((one) => (one.id === photo.id ? photo : one))),
+    put: (photo: Photo) => putPhoto(queries, photo),
     /** Take a photo off the list. */
-    drop: (id: number) => change((before) => before.filter((one) => one.id !== id)),
+    drop: (id: number) => change(queries, (before) => before.filter((one) => one.id !== id)),
     /** Ask for the list again. */
     again: () => queries.invalidateQueries({ queryKey: ["photos"] }),
     /** Ask how all photos stand. */
-    count: () => queries.invalidateQueries({ queryKey: ["photos", "sheet"] }),
+    count: () => queries.invalidateQueries({ queryKey: SHEET }),
   };
 }

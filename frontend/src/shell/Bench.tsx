@@ -3,7 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type ReactElement, useEffect, useMemo, useRef, useState } from "react";
 import { useStore } from "zustand";
 
-import { useNeighbours } from "../api/photos";
+import { putPhoto, useNeighbours } from "../api/photos";
 import { useMedia } from "../parts/useMedia";
 import { Notice } from "../parts/Notice";
 import { goTo } from "../parts/path";
@@ -45,9 +45,12 @@ export function Bench({ photoId }: { photoId: number }) {
   useEffect(() => {
     void openSession(session);
     return () => {
-      const listAnew = () => void queries.invalidateQueries({ queryKey: ["photos"] });
-      listAnew();
-      void closeSession(session).then(listAnew);
+      const tellList = () => {
+        const photo = session.known.getState().bench?.photo;
+        if (photo) putPhoto(queries, photo);
+      };
+      tellList();
+      void closeSession(session).then(tellList);
     };
   }, [session, queries]);
 

@@ -104,7 +104,9 @@ function runKey(event: KeyboardEvent, session: Session, places: Places): boolean
     places.toggleKeys();
     return true;
   }
-  const found = usePreferences.getState().shortcuts ? KEYS.find(({ key }) => key === event.key) : undefined;
+  // A capital letter is meant only where Shift is held.
+  const pressed = event.shiftKey ? event.key : event.key.toLowerCase();
+  const found = usePreferences.getState().shortcuts ? KEYS.find(({ key }) => key === pressed) : undefined;
   found?.run(session);
   return found !== undefined;
 }
