@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import base64
+import io
 import json
 from collections.abc import Callable
 
+import numpy as np
 import pytest
-from bench import kept, on_stage, settle
+from bench import canvas_pixels, kept, on_stage, settle
 from pictures import DEMO
-from playwright.sync_api import Locator, Page
+from PIL import Image
+from playwright.sync_api import Locator, Page, Route
 from renders import HOOK, drawn
 
 MOVES = 12
@@ -16,6 +20,8 @@ MOVES = 12
 MOST_A_MOVE = 10
 
 MOST_A_STEP = 120
+
+PIXELS = "document.querySelector('canvas').toDataURL()"
 
 
 @pytest.fixture
@@ -78,3 +84,39 @@ def test_a_change_of_the_step_draws_no_more_than_its_page(page: Page) -> None:
         settle(page)
         total, names = drawn(page)
         assert 1 <= total <= MOST_A_STEP, names
+
+
+def test_the_picture_does_not_wait_for_the_server(page: Page) -> None:
+    """With two answers known the next picture is foreseen: it follows the hand while no answer comes at all, and
+    is as good as the exact one that comes then."""
+    x, y = middle_of(page.get_by_role("slider").first, 0.8)
+    before = canvas_pixels(page)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    settle(page)
+    asked: list[Route] = []
+
+    def hold(request: Route) -> None:
+        asked.append(request)
+
+    page.route("**/api/evaluate", hold)
+    page.mouse.move(x + 30, y)
+    page.wait_for_timeout(100)
+    foreseen = page.evaluate(PIXELS)
+    for request in asked:
+        request.continue_()
+    page.unroute("**/api/evaluate")
+    exact = canvas_pixels(page)
+    page.mouse.up()
+    assert exact != before
+    away, apart = difference(foreseen, before), difference(foreseen, exact)
+    assert away > 2 and apart < away / 5
+
+
+def difference(one: str, other: str) -> float:
+    """How far two drawn pictures are apart in the mean, in code values."""
+    first, second = (
+        np.asarray(Image.open(io.BytesIO(base64.b64decode(each.split(",")[1]))).convert("RGB"), float)
+        for each in (one, other)
+    )
+    return float(np.abs(first - second).mean())
