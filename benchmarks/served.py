@@ -31,6 +31,39 @@ ROOT = Path(__file__).resolve().parents[1]
 FLAGS = ["--enable-unsafe-swiftshader", "--force-color-profile=srgb", "--disable-dev-shm-usage"]
 
 
+VERNIER = """async () => {
+  const slider = document.querySelector('[role=slider]');
+  const box = slider.getBoundingClientRect();
+  const y = box.top + box.height * 0.8;
+  const wait = time => new Promise(resolve => setTimeout(resolve, time));
+  const send = (type, x) => slider.dispatchEvent(
+    new PointerEvent(type, {clientX: x, clientY: y, pointerId: 1, bubbles: true}));
+  slider.setPointerCapture = () => undefined;
+  const gl = document.querySelector('canvas').getContext('webgl2');
+  const draw = gl.drawElements.bind(gl);
+  let times = [];
+  gl.drawElements = (...all) => { draw(...all); gl.finish(); times.push(performance.now()); };
+  send('pointerdown', box.left + 98);
+  await wait(300);
+  const taken = [];
+  for (let move = 1; move <= 160; move++) {
+    times = [];
+    const begun = performance.now();
+    send('pointermove', box.left + 98 + 60 * Math.sin(move / 9));
+    while (!times.length) await wait(0);
+    const first = times[0];
+    const frame = await new Promise(resolve => requestAnimationFrame(() => setTimeout(
+      () => resolve(performance.now()))));
+    await wait(80);
+    taken.push([first - begun, frame - begun, times[times.length - 1] - begun]);
+  }
+  send('pointerup', box.left + 98);
+  gl.drawElements = draw;
+  return taken;
+}"""
+"""160 moves of the first vernier, each answered; milliseconds until what is drawn or shown."""
+
+
 @contextmanager
 def started(data: Path) -> Iterator[tuple[str, float]]:
     """The program through bin/start; its address and the seconds until it was ready."""
@@ -101,45 +134,16 @@ def import_to_display(page: Page, address: str, photo: Path) -> str:
 
 
 def vernier(page: Page) -> None:
-    """From a pointer move on the fine scale to the picture drawn, and to the frame put together.
+    """How soon a move on the fine scale is seen.
 
-    Drawn: after gl.finish(), so that software drawing counts in full. Put together: after the next
-    animation frame of the page.
-
-    Moves come 20 ms after the frame before; each is answered.
+    First picture: until ``gl.finish()`` after the first drawing, so that software drawing counts in full; put
+    together: until the next frame of the page has come; exact: until the last drawing, the server's answer.
     """
     page.wait_for_selector("[data-finding]:not(:empty)")
     page.wait_for_timeout(4000)
-    taken: list[list[float]] = page.evaluate(
-        """async () => {
-        const slider = document.querySelector('[role=slider]');
-        const box = slider.getBoundingClientRect();
-        const y = box.top + box.height * 0.8;
-        const send = (type, x) => slider.dispatchEvent(
-            new PointerEvent(type, {clientX: x, clientY: y, pointerId: 1, bubbles: true}));
-        slider.setPointerCapture = () => undefined;
-        const gl = document.querySelector('canvas').getContext('webgl2');
-        const draw = gl.drawElements.bind(gl);
-        let drawn = () => undefined;
-        gl.drawElements = (...all) => { draw(...all); gl.finish(); drawn(performance.now()); };
-        send('pointerdown', box.left + 98);
-        const taken = [];
-        for (let move = 1; move <= 160; move++) {
-            const begun = performance.now();
-            const end = new Promise(resolve => { drawn = resolve; });
-            send('pointermove', box.left + 98 + 60 * Math.sin(move / 9));
-            const finished = await end;
-            const frame = await new Promise(resolve => requestAnimationFrame(() => setTimeout(
-                () => resolve(performance.now()))));
-            taken.push([finished - begun, frame - begun]);
-            await new Promise(resolve => setTimeout(resolve, 20));
-        }
-        send('pointerup', box.left + 98);
-        return taken;
-    }"""
-    )
-    percentiles("vernier move to picture drawn", [drawn for drawn, _ in taken[10:]])
-    percentiles("vernier move to frame put together", [frame for _, frame in taken[10:]])
+    taken: list[list[float]] = page.evaluate(VERNIER)[10:]
+    for label, at in (("first picture drawn", 0), ("frame put together", 1), ("exact picture drawn", 2)):
+        percentiles(f"vernier move to {label}", [one[at] for one in taken])
 
 
 def main() -> None:

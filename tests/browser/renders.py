@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import Page
+from playwright.sync_api import Locator, Page
 
 HOOK = """
 (() => {
@@ -53,3 +53,10 @@ def drawn(page: Page) -> tuple[int, dict[str, int]]:
         }"""
     )
     return found["drawn"], found["names"]
+
+
+def middle_of(target: Locator, down: float = 0.5) -> tuple[float, float]:
+    """A point of an element: half way across, so far down."""
+    box = target.bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] * down

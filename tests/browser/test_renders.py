@@ -12,8 +12,8 @@ import pytest
 from bench import canvas_pixels, kept, on_stage, settle
 from pictures import DEMO
 from PIL import Image
-from playwright.sync_api import Locator, Page, Route
-from renders import HOOK, drawn
+from playwright.sync_api import Page, Route
+from renders import count_renders, drawn, middle_of
 
 MOVES = 12
 
@@ -27,7 +27,7 @@ PIXELS = "document.querySelector('canvas').toDataURL()"
 @pytest.fixture
 def page(watched: Page, open_demo: Callable[[str], Page]) -> Page:
     """A demo photo with a horizon and a wall laid, its components counted."""
-    watched.add_init_script(HOOK)
+    count_renders(watched)
     opened = open_demo("shore")
     lines = {one["id"][:2]: one for one in json.loads((DEMO / "wendlow_shore.json").read_text())["lines"]}
     for count, (kind, name) in enumerate((("Level", "h1"), ("Plumb", "v6")), 1):
@@ -40,12 +40,6 @@ def page(watched: Page, open_demo: Callable[[str], Page]) -> Page:
     opened.get_by_role("button", name="as corrected").click()
     settle(opened)
     return opened
-
-
-def middle_of(target: Locator, down: float = 0.5) -> tuple[float, float]:
-    box = target.bounding_box()
-    assert box is not None
-    return box["x"] + box["width"] / 2, box["y"] + box["height"] * down
 
 
 def each_move(page: Page, at: tuple[float, float], button: str = "left") -> float:

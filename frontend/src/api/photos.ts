@@ -2,6 +2,7 @@ import { type InfiniteData, type QueryClient, useInfiniteQuery, useQuery, useQue
 import { useMemo } from "react";
 
 import { api, type Photo, type PhotoPage, type Place } from "./client";
+import { useMore } from "./useMore";
 
 const LIST = ["photos", "list"];
 const SHEET = ["photos", "sheet"];
@@ -32,7 +33,7 @@ export function putPhoto(queries: QueryClient, photo: Photo) {
 /** The photos of the contact sheet as far as they were read, page by page, and what changes the list in place. */
 export function usePhotos() {
   const queries = useQueryClient();
-  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useInfiniteQuery({
+  const pages = useInfiniteQuery({
     queryKey: LIST,
     queryFn: ({ pageParam }) => api.photos(pageParam),
     initialPageParam: 0,
@@ -40,21 +41,20 @@ export function usePhotos() {
     staleTime: FRESH_MS,
     refetchOnWindowFocus: ({ state }) => (state.data?.pages.length ?? 0) <= FEW_PAGES,
   });
+  const { data, error } = pages;
   const photos = useMemo(() => data?.pages.flatMap((page) => page.photos) ?? [], [data]);
-  return {
-    photos,
-    known: data !== undefined,
-    error,
-    more: () => {
-      if (hasNextPage && !isFetchingNextPage) void fetchNextPage();
-    },
-    /** Show a photo as it is by now. */
-    put: (photo: Photo) => putPhoto(queries, photo),
-    /** Take a photo off the list. */
-    drop: (id: number) => change(queries, (before) => before.filter((one) => one.id !== id)),
-    /** Ask for the list again. */
-    again: () => queries.invalidateQueries({ queryKey: ["photos"] }),
-    /** Ask how all photos stand. */
-    count: () => queries.invalidateQueries({ queryKey: SHEET }),
-  };
+  const changes = useMemo(
+    () => ({
+      /** Show a photo as it is by now. */
+      put: (photo: Photo) => putPhoto(queries, photo),
+      /** Take a photo off the list. */
+      drop: (id: number) => change(queries, (before) => before.filter((one) => one.id !== id)),
+      /** Ask for the list again. */
+      again: () => queries.invalidateQueries({ queryKey: ["photos"] }),
+      /** Ask how all photos stand. */
+      count: () => queries.invalidateQueries({ queryKey: SHEET }),
+    }),
+    [queries],
+  );
+  return { photos, known: data !== undefined, error, more: useMore(pages), changes };
 }

@@ -2,6 +2,7 @@ import { type InfiniteData, keepPreviousData, type QueryClient, useInfiniteQuery
 import { useEffect, useMemo } from "react";
 
 import { api, type Edges, type Recipe, type Revision, type Revisions, type Shapes, type Take, type Takes, type Version } from "./client";
+import { useMore } from "./useMore";
 
 const POLL_MS = 250;
 
@@ -40,13 +41,14 @@ export interface Log {
 export function useLog(photo: number, version: number | undefined): Log {
   const queries = useQueryClient();
   const key = useMemo(() => ["log", photo], [photo]);
-  const { data, fetchNextPage, hasNextPage, isFetchingNextPage } = useInfiniteQuery({
+  const pages = useInfiniteQuery({
     queryKey: key,
     queryFn: ({ pageParam }) => api.revisions(photo, pageParam),
     initialPageParam: 0,
     getNextPageParam: ({ next }) => next,
     staleTime: Infinity,
   });
+  const { data } = pages;
   const known = data !== undefined;
   const { data: newest } = useQuery({
     queryKey: ["newest of the log", photo, version],
@@ -58,13 +60,7 @@ export function useLog(photo: number, version: number | undefined): Log {
     if (newest) queries.setQueryData<Pages>(key, (before) => before && withNewest(before, newest));
   }, [newest, key, queries]);
   const revisions = useMemo(() => data?.pages.flatMap((page) => page.revisions) ?? [], [data]);
-  return {
-    revisions,
-    total: revisions[0]?.number ?? 0,
-    more: () => {
-      if (hasNextPage && !isFetchingNextPage) void fetchNextPage();
-    },
-  };
+  return { revisions, total: revisions[0]?.number ?? 0, more: useMore(pages) };
 }
 
 /** The pages with what is new put before them; nothing of them is kept where something lies between. */

@@ -17,8 +17,8 @@ import { listedParts, sharpestAt } from "../session/takes";
 import { laidOver } from "../session/touchUps";
 import { useDesk, useKnown, useSession } from "../session/useSession";
 import { Picture } from "../stage/draw/Picture";
-import { TileGrid } from "../stage/draw/TileGrid";
-import { FrameOverlay } from "../stage/layers/FrameOverlay";
+import { FROM_SCALE, TileGrid } from "../stage/draw/TileGrid";
+import { frameOverlay } from "../stage/layers/FrameOverlay";
 import { TakesLayer } from "../stage/layers/TakesLayer";
 import { TouchLayer } from "../stage/layers/TouchLayer";
 import { activate } from "../stage/view/active";
@@ -27,7 +27,6 @@ import { StageView } from "../stage/view/stageView";
 import type { Scene } from "../stage/view/surface";
 import { type Size, toStage, type View } from "../stage/view/view";
 
-const TILES_FROM = 0.75;
 const WAYS: Comparison["way"][] = ["side by side", "wipe", "flick"];
 const PAN = 60;
 
@@ -170,20 +169,19 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
     <>
       {laid && frame && <TakesLayer laid={laid} frame={frame} view={view} stage={stage} />}
       <Drawn quarterTurns={recipe.photo.quarter_turns} mesh={mesh} view={view} size={stage} label={`The ${name} picture`} />
-      {view.scale >= TILES_FROM && <TileGrid photoId={id} map={map} view={view} stage={stage} outline={outline} />}
+      {view.scale >= FROM_SCALE && <TileGrid photoId={id} map={map} view={view} stage={stage} outline={outline} />}
       {frame && over.length > 0 && <TouchLayer over={over} frame={frame} view={view} stage={stage} />}
-      {frame && (
-        <FrameOverlay
-          rect={[x, y, frame.width * view.scale, frame.height * view.scale]}
-          stage={stage}
-          surround={surround}
-          held={false}
-          veil={veil}
-          outline={recipe.frame.allow_empty && !laid ? outline.map((point) => toStage(view, stage, point)) : null}
-          printed={null}
-          id={name}
-        />
-      )}
+      {frame &&
+        frameOverlay({
+          rect: [x, y, frame.width * view.scale, frame.height * view.scale],
+          stage,
+          surround,
+          held: false,
+          veil,
+          outline: recipe.frame.allow_empty && !laid ? outline.map((point) => toStage(view, stage, point)) : null,
+          printed: null,
+          id: name,
+        })}
     </>
   );
 }

@@ -12,7 +12,8 @@ import { PhotoGrid } from "./PhotoGrid";
 
 /** All imported photos as small pictures, each with its state; files can be dropped anywhere. */
 export function ContactSheet() {
-  const { photos, known, error, more, put, drop, again, count } = usePhotos();
+  const { photos, known, error, more, changes } = usePhotos();
+  const { again } = changes;
   const sheet = useSheet();
   const add = useImports((state) => state.add);
   const [over, setOver] = useState(false);
@@ -29,14 +30,13 @@ export function ContactSheet() {
     async (work: () => Promise<unknown>) => {
       try {
         await work();
-        void count();
+        void changes.count();
       } catch (problem) {
         setTrouble(problem instanceof Problem ? problem.message : "That did not work; nothing was changed.");
-        await again();
+        await changes.again();
       }
     },
-    // They are made anew with every drawing and always do the same.
-    [], // eslint-disable-line react-hooks/exhaustive-deps
+    [changes],
   );
 
   const putBack = useCallback(
@@ -44,24 +44,24 @@ export function ContactSheet() {
       void attempt(async () => {
         await api.restore(photo.id);
         setRemoved(null);
-        await again();
+        await changes.again();
       }),
-    [attempt], // eslint-disable-line react-hooks/exhaustive-deps
+    [attempt, changes],
   );
 
   const actions = useMemo(
     () => ({
-      rename: (photo: Photo, title: string) => void attempt(async () => put(await api.rename(photo, title))),
+      rename: (photo: Photo, title: string) => void attempt(async () => changes.put(await api.rename(photo, title))),
       remove: (photo: Photo) =>
         void attempt(async () => {
           await api.remove(photo);
-          drop(photo.id);
+          changes.drop(photo.id);
           setRemoved(photo);
         }),
-      recover: (photo: Photo) => void attempt(async () => put(await api.recover(photo))),
-      unseen: () => void again(),
+      recover: (photo: Photo) => void attempt(async () => changes.put(await api.recover(photo))),
+      unseen: () => void changes.again(),
     }),
-    [attempt], // eslint-disable-line react-hooks/exhaustive-deps
+    [attempt, changes],
   );
 
   useEffect(() => {

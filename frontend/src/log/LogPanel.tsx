@@ -3,14 +3,13 @@ import { memo, useEffect, useLayoutEffect, useRef, useState } from "react";
 
 import { api, type Photo, type Revision, type Version } from "../api/client";
 import { useKnown, useSession } from "../session/useSession";
-import { useLog, useVersions, versionsKey } from "../api/queries";
+import { type Log, useLog, useVersions, versionsKey } from "../api/queries";
 import { Touch } from "../parts/Touch";
 import { TypedForm } from "../parts/TypedForm";
 import { Refused } from "../parts/Refused";
 import { useChange } from "../api/useChange";
 import { Aside, Columns, Figure, Heading } from "../parts/Words";
 import type { StepName } from "../session/model";
-import type { Log } from "../api/queries";
 import type { Session } from "../session/session";
 
 const RESETS: { part: StepName | "all"; label: string }[] = [

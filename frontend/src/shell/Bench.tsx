@@ -1,17 +1,16 @@
 import { Box, Flex } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactElement, useEffect, useMemo, useRef, useState } from "react";
-import { useStore } from "zustand";
 
 import { putPhoto, useNeighbours } from "../api/photos";
-import { useMedia } from "../parts/useMedia";
+import { later } from "../parts/later";
 import { Notice } from "../parts/Notice";
 import { goTo } from "../parts/path";
 import { Trouble } from "../parts/Trouble";
+import { useMedia } from "../parts/useMedia";
 import { goToStep, stopComparing } from "../session/desk";
 import type { StepName } from "../session/model";
 import { closeSession, newSession, openSession } from "../session/open";
-import type { Session } from "../session/session";
 import { SessionContext, useDesk, useKnown, useSession } from "../session/useSession";
 import { Stage } from "../stage/Stage";
 import { useListedTakes } from "../stage/takes/useTakes";
@@ -21,7 +20,6 @@ import { Offers } from "../steps/lines/Offers";
 import { Finding } from "./Finding";
 import { useKeys } from "./keys";
 import { Route } from "./Route";
-import { later } from "../parts/later";
 
 // A photo opens at Lines; what else may be needed comes when it is.
 const LensStep = later(() => import("../steps/lens/LensStep").then(({ LensStep }) => LensStep));
@@ -56,14 +54,15 @@ export function Bench({ photoId }: { photoId: number }) {
 
   return (
     <SessionContext value={session}>
-      <Watching session={session} />
-      <Screen session={session} />
+      <Watching />
+      <Screen />
     </SessionContext>
   );
 }
 
 /** What goes on beside the work: takes are listed, other windows are heard, what is put away is kept. */
-function Watching({ session }: { session: Session }) {
+function Watching() {
+  const session = useSession();
   const title = useKnown(({ bench }) => bench?.photo.title);
   useListedTakes();
   useMadeTouchUps();
@@ -103,10 +102,11 @@ function Watching({ session }: { session: Session }) {
 }
 
 /** Route, field book, stage, finding. */
-function Screen({ session }: { session: Session }) {
+function Screen() {
+  const session = useSession();
   const [keys, setKeys] = useState(false);
   // The photo itself comes first.
-  const ready = useStore(session.known, ({ seen }) => seen !== null);
+  const ready = useKnown(({ seen }) => seen !== null);
   const neighbours = useNeighbours(session.photo, ready);
 
   const places = useMemo(
@@ -213,8 +213,8 @@ function Pictures() {
 /** What went wrong, or was done elsewhere. */
 function Told() {
   const session = useSession();
-  const notice = useStore(session.known, (state) => state.notice);
-  const anew = useStore(session.known, (state) => state.stale || !state.bench);
+  const notice = useKnown((known) => known.notice);
+  const anew = useKnown((known) => known.stale || !known.bench);
   if (!notice) return null;
   const again = () => {
     goToStep(session, "lines");

@@ -46,7 +46,7 @@ export class StageModel implements Bench {
       activate(this.surface.view),
       onSize(box, (width, height) => this.surface.resize({ width, height })),
       onWheel(box, this.surface.view),
-      this.surface.scene.subscribe(({ view }) => {
+      this.surface.view.store.subscribe(({ view }) => {
         box.dataset.scale = String(view.scale);
         box.dataset.middle = `${view.x} ${view.y}`;
       }),

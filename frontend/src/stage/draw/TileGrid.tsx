@@ -3,6 +3,9 @@ import { fromStage, type Size, toStage, type View } from "../view/view";
 
 const TILE = 256;
 
+/** From here on the preview is no longer sharp enough. */
+export const FROM_SCALE = 0.75;
+
 export const tileAddress = (photoId: number, map: string, column: number, row: number) =>
   `/api/photos/${photoId}/tiles/${map}/${column}/${row}.jpg`;
 

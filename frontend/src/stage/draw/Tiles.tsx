@@ -2,9 +2,7 @@ import { edgeOf } from "../../session/mesh";
 import { shownNow } from "../../session/session";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { useScene, useStage } from "../useStage";
-import { TileGrid } from "./TileGrid";
-
-const FROM_SCALE = 0.75;
+import { FROM_SCALE, TileGrid } from "./TileGrid";
 
 /** The real pixels at 100 % and closer, laid over the preview while nothing moves it. */
 export function Tiles() {

@@ -1,12 +1,10 @@
-import { useRef } from "react";
-
 import type { Recipe } from "../../api/client";
 import { useShapes } from "../../api/queries";
 import { toCorrected } from "../../session/mesh";
 import { markOf } from "../../session/recipeEdits";
-import { type Known, recipeNow } from "../../session/session";
+import { recipeNow } from "../../session/session";
 import { usePreferences } from "../../session/preferences";
-import { useDesk, useKnown } from "../../session/useSession";
+import { useDesk, useKnown, useSame } from "../../session/useSession";
 import { middleBetween, wallsOf } from "../../session/walls";
 import { useHands, useScene } from "../useStage";
 import { toStage } from "../view/view";
@@ -15,22 +13,14 @@ import { useFrame } from "./Frame";
 import { boxAbout, cornersOf, rectOnStage } from "./shapes";
 import { subjectMark, SubjectTarget } from "./SubjectMark";
 
-/** The recipe without regard to its frame, which the hand may be moving. */
-function useBesidesFrame() {
-  const last = useRef<Recipe | null>(null);
-  return (known: Known) => {
-    const next = recipeNow(known);
-    const same = last.current && next && last.current.references === next.references && last.current.frame.subject === next.frame.subject && last.current.photo === next.photo;
-    if (!same) last.current = next;
-    return last.current;
-  };
-}
+/** Without regard to the frame, which the hand may be moving. */
+const sameBesidesFrame = (a: Recipe | null, b: Recipe | null) => a?.references === b?.references && a?.frame.subject === b?.frame.subject && a?.photo === b?.photo;
 
 /** What helps to compose at the step Frame: lines in the frame, and the subject mark. */
 export function Composing() {
   const frame = useFrame();
   const scene = useScene((state) => state);
-  const recipe = useKnown(useBesidesFrame());
+  const recipe = useKnown(useSame(recipeNow, sameBesidesFrame));
   const families = usePreferences((state) => state.families);
   const spiral = usePreferences((state) => state.spiral);
   const chosen = useDesk((desk) => desk.walls);
@@ -45,8 +35,8 @@ export function Composing() {
     <>
       {composeLines({
         rect: rectOnStage(scene, frame),
-        families: families,
-        spiral: spiral,
+        families,
+        spiral,
         between: walls ? toStage(view, size, [middleBetween(mesh, walls), 0])[0] : null,
         subject: corners && boxAbout(corners),
         scale: view.scale,

@@ -63,6 +63,3 @@ export function frameOverlay({ rect, stage, surround, held, veil, outline, print
     </svg>
   );
 }
-
-/** The same as a component, for where it is one of several. */
-export const FrameOverlay = (props: Props) => frameOverlay(props);

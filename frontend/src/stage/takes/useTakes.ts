@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useMemo } from "react";
 
 import { api, type Problem, type Recipe, type Take, type Takes } from "../../api/client";
 import { changeTakes, takesQuery } from "../../api/queries";
@@ -32,22 +32,24 @@ export function useTakes(): Takes | null {
 export function useAskTakes() {
   const queries = useQueryClient();
   const session = useSession();
-  const { photo } = session;
-  const change = async (request: () => Promise<Takes>) => {
-    try {
-      return await changeTakes(queries, photo, "", request);
-    } catch (problem) {
-      session.tell((problem as Problem).message);
-      return null;
-    }
-  };
-  return {
-    ask: async (seeds: number[]) => {
-      const takes = await change(() => api.askTakes(photo, seeds));
-      if (takes) session.awaited.add(takes.made_for);
-    },
-    cancel: (take: Take) => change(() => api.cancelTake(photo, take.id)),
-  };
+  return useMemo(() => {
+    const { photo } = session;
+    const change = async (request: () => Promise<Takes>) => {
+      try {
+        return await changeTakes(queries, photo, "", request);
+      } catch (problem) {
+        session.tell((problem as Problem).message);
+        return null;
+      }
+    };
+    return {
+      ask: async (seeds: number[]) => {
+        const takes = await change(() => api.askTakes(photo, seeds));
+        if (takes) session.awaited.add(takes.made_for);
+      },
+      cancel: (take: Take) => change(() => api.cancelTake(photo, take.id)),
+    };
+  }, [queries, session]);
 }
 
 /** See the recipe in which the takes that were waited for are listed. */
@@ -79,6 +81,5 @@ export function useFirstTakes(recipe: Recipe | null) {
     const first = recipe.edges.hint === null ? FIRST_SEEDS : [];
     const missing = [...new Set([...wantedSeeds(recipe), ...first])].filter((seed) => !takes.takes.some((take) => take.seed === seed));
     if (missing.length) void ask(missing);
-    // What was asked for once is not asked for because the page was drawn again.
-  }, [takes, wanted, recipe]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [takes, wanted, recipe, ask]);
 }

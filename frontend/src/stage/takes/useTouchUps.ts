@@ -33,19 +33,21 @@ export function useTouchTakes(): KnownTakes {
 export function useAskTouchTakes() {
   const queries = useQueryClient();
   const session = useSession();
-  const { photo } = session;
-  const change = async (id: string, request: () => Promise<Takes>) => {
-    try {
-      await changeTakes(queries, photo, id, request);
-    } catch (problem) {
-      // It may have been removed meanwhile.
-      if (problem instanceof Problem && problem.status !== 422) session.tell(problem.message);
-    }
-  };
-  return {
-    ask: (id: string, seeds: number[]) => change(id, () => api.askTakes(photo, seeds, id)),
-    cancel: (id: string, take: Take) => change(id, () => api.cancelTake(photo, take.id, id)),
-  };
+  return useMemo(() => {
+    const { photo } = session;
+    const change = async (id: string, request: () => Promise<Takes>) => {
+      try {
+        await changeTakes(queries, photo, id, request);
+      } catch (problem) {
+        // It may have been removed meanwhile.
+        if (problem instanceof Problem && problem.status !== 422) session.tell(problem.message);
+      }
+    };
+    return {
+      ask: (id: string, seeds: number[]) => change(id, () => api.askTakes(photo, seeds, id)),
+      cancel: (id: string, take: Take) => change(id, () => api.cancelTake(photo, take.id, id)),
+    };
+  }, [queries, session]);
 }
 
 /** Let touch-ups be made that are not, one after another, and see the recipe in which what was made is listed. */
@@ -67,7 +69,7 @@ export function useMadeTouchUps() {
     if (id === null || session.awaited.has(`${key} ${seed}`)) return;
     session.awaited.add(key).add(`${key} ${seed}`);
     void ask(id, [seed]);
-  }, [id, key, seed]); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [id, key, seed, ask, session]);
 
   useEffect(() => {
     if (ready === null || !session.awaited.delete(ready)) return;

@@ -1,5 +1,6 @@
 import { createStore } from "zustand/vanilla";
 
+import { around } from "../../session/around";
 import { widens } from "../../session/desk";
 import { between, edgeOf, type Mesh, plainMesh, type Point, toCorrected, toPhoto } from "../../session/mesh";
 import { baseNow, meshNow, recipeNow, type Session } from "../../session/session";
@@ -27,6 +28,7 @@ export class Surface {
   private foot = CONTROLS + ABOVE_CONTROLS;
   private plain: Mesh | null = null;
   private target: Mesh | null = null;
+  private drawn: Mesh | null = null;
   private easing = 0;
 
   constructor(private readonly session: Session) {}
@@ -38,7 +40,7 @@ export class Surface {
       this.session.desk.subscribe((now, before) => {
         if (now.shown !== before.shown || widens(now) !== widens(before)) this.follow();
       }),
-      this.view.store.subscribe(({ view, size }) => this.scene.setState({ view, size })),
+      this.view.store.subscribe(({ view, size }) => this.scene.setState({ mesh: this.drawn, view, size })),
     ];
     this.follow();
     return () => {
@@ -95,12 +97,11 @@ export class Surface {
     if (target !== this.target) {
       this.target = target;
       cancelAnimationFrame(this.easing);
-      const from = this.scene.getState().mesh;
+      const from = this.drawn;
       const follows = known.draft?.follow ?? false;
       if (follows || !from || !target || calm() || near(from, target)) this.draw(target);
       else this.ease(from, target);
-    }
-    if (!this.led) this.refit();
+    } else if (!this.led) this.refit();
   }
 
   private ease(from: Mesh, to: Mesh) {
@@ -113,9 +114,11 @@ export class Surface {
     this.easing = requestAnimationFrame(tick);
   }
 
+  /** Mesh and view change together, so that what hears them draws once. */
   private draw(mesh: Mesh | null) {
-    this.scene.setState({ mesh });
+    this.drawn = mesh;
     if (!this.led) this.refit();
+    if (this.scene.getState().mesh !== mesh) this.scene.setState({ mesh });
   }
 
   /** While the hand leads the picture, "fit" holds still instead of breathing with it. */
@@ -125,7 +128,7 @@ export class Surface {
 
   /** What is to be seen: the picture, and a frame that reaches beyond it. */
   private content(): Point[] {
-    const { mesh } = this.scene.getState();
+    const { drawn: mesh } = this;
     const recipe = recipeNow(this.session.known.getState());
     if (!mesh) return [];
     const corrected = this.session.desk.getState().shown === "corrected";
@@ -141,7 +144,7 @@ function near(a: Mesh, b: Mesh): boolean {
   if (a.width !== b.width || a.vertices.length !== b.vertices.length) return false;
   const corners = edgeOf(b);
   return edgeOf(a).every(([x, y], at) => {
-    const other = corners[at];
-    return other !== undefined && Math.hypot(x - other[0], y - other[1]) < a.width / 1000;
+    const other = around(corners, at);
+    return Math.hypot(x - other[0], y - other[1]) < a.width / 1000;
   });
 }

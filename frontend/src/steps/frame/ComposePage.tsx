@@ -1,7 +1,7 @@
 import { memo } from "react";
 
 import type { Recipe } from "../../api/client";
-import { FAMILIES } from "../../session/model";
+import { FAMILIES, type Family, type Seen } from "../../session/model";
 import { usePreferences } from "../../session/preferences";
 import { useDesk, useSession } from "../../session/useSession";
 import { toPhoto } from "../../session/mesh";
@@ -11,7 +11,6 @@ import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Heading } from "../../parts/Words";
 import { PlaceBoard } from "./PlaceBoard";
-import type { Seen, Family } from "../../session/model";
 import { INK } from "../../parts/theme";
 
 const LABELS: Record<Family, string> = {

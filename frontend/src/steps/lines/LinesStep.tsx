@@ -1,10 +1,10 @@
-import { memo, useRef, useState } from "react";
+import { memo, useState } from "react";
 
 import type { Kind, Reference } from "../../api/client";
 import { usePreferences } from "../../session/preferences";
 import { around } from "../../session/around";
-import { type Known, recipeNow } from "../../session/session";
-import { useDesk, useKnown, useSession } from "../../session/useSession";
+import { recipeNow } from "../../session/session";
+import { useDesk, useKnown, useSame, useSession } from "../../session/useSession";
 import { withReferences } from "../../session/recipeEdits";
 import { kindSign } from "../../stage/layers/signs";
 import { Touch } from "../../parts/Touch";
@@ -66,17 +66,8 @@ export function LinesStep() {
   );
 }
 
-/** The lines without regard to where they lie: an entry stays as it is while its line is moved. */
-function useBesidesPoints() {
-  const last = useRef<readonly Reference[] | undefined>(undefined);
-  return (known: Known) => {
-    const next = recipeNow(known)?.references;
-    if (!next || !last.current || !sameBesidesPoints(last.current, next)) last.current = next;
-    return last.current;
-  };
-}
-
-const sameBesidesPoints = (a: readonly Reference[], b: readonly Reference[]) =>
+/** Without regard to where lines lie: an entry stays as it is while its line is moved. */
+const sameBesidesPoints = (a: readonly Reference[] = [], b: readonly Reference[] = []) =>
   a.length === b.length &&
   a.every((line, at) => {
     const other = around(b, at);
@@ -86,7 +77,7 @@ const sameBesidesPoints = (a: readonly Reference[], b: readonly Reference[]) =>
 function Entries() {
   const selected = useDesk((state) => state.selected);
   const pointed = useDesk((state) => state.pointed);
-  const references = useKnown(useBesidesPoints());
+  const references = useKnown(useSame((known) => recipeNow(known)?.references, sameBesidesPoints));
   return references?.map((line, index) => (
     <LineEntry key={line.id} number={index + 1} line={line} chosen={selected === line.id} pointed={pointed === line.id} />
   ));
