@@ -38,6 +38,25 @@ AWKWARD: list[Any] = [
     "x" * 3000, "٣", [], {}, [[]], [0], [1e9, 1e9], [0, 0, 0, 0], {"x-own": 1}, "1:1", "1e9:1", "-1:2", "NaN",
 ]  # fmt: skip
 
+ACTIONS: list[dict[str, Any]] = [
+    {"do": "lay", "line": "r9", "kind": "slope", "points": [[10, 100], [400, 120]], "snap": True},
+    {"do": "move", "line": "r1", "points": [[10, 100], [400, 120]], "scale": 0.5},
+    {"do": "kind", "line": "r1", "kind": "rectangle"},
+    {"do": "shape", "line": "r1", "shape": [2, 3]},
+    {"do": "lens", "source": "straight", "second": True},
+    {"do": "take out", "angle": "pitch", "degrees": 3},
+    {"do": "ratio", "ratio": "3:2"},
+    {"do": "widen", "ratio": "2:1", "side": "left"},
+    {"do": "place", "what": "subject", "across": 0.3, "down": 0.6},
+    {"do": "framing", "turn": "Turned only", "edges": "nothing cut"},
+    {"do": "subject", "mark": [[10, 10], [90, 80]]},
+    {"do": "paper", "paper": [6, 4], "unit": "in"},
+    {"do": "draw", "what": "touch-up", "area": "t9", "points": [[10, 10], [90, 80]], "radius": 9},
+    {"do": "move area", "area": "t1", "to": [30, 30]},
+    {"do": "take", "seed": 1},
+    {"do": "size", "width": 300},
+]  # fmt: skip
+
 
 @dataclass
 class Outcome:
@@ -156,12 +175,11 @@ def _by_page(chance: random.Random, send: Sender) -> None:
         recipe["frame"].update(allow_empty=True)
     path = f"/api/photos/{send.photo}"
     asks: list[tuple[str, str, Any]] = [
-        ("POST", "/api/evaluate", {"recipe": recipe, "before": None, "choices": chance.random() < 0.3}),
-        ("POST", "/api/evaluate", {"recipe": recipe, "before": bench["recipe"], "choices": False}),
-        ("POST", f"{path}/revisions", {"recipe": recipe, "action": "Something", "snap": ["r1"]}),
-        ("POST", "/api/frame", {"recipe": recipe, "ask": {"do": "ratio", "ratio": "3:2"}}),
-        ("POST", "/api/frame", {"recipe": recipe, "ask": {"do": "widen", "ratio": "2:1", "side": "left"}}),
-        ("POST", "/api/frame", {"recipe": recipe, "ask": {"do": "centre"}}),
+        ("POST", "/api/evaluate", {"recipe": recipe, "choices": chance.random() < 0.3}),
+        ("POST", "/api/evaluate", {"recipe": recipe, "action": chance.choice(ACTIONS)}),
+        ("POST", f"{path}/revise", chance.choice(ACTIONS)),
+        ("POST", f"{path}/revise", chance.choice(ACTIONS)),
+        ("POST", f"{path}/revisions", {"recipe": recipe, "action": "Something"}),
         ("POST", "/api/costs", {"recipe": recipe}),
         ("POST", "/api/edges", {"recipe": recipe}),
         ("POST", f"{path}/under", {"recipe": recipe, "lines": [{"way": "level", "ends": [[1, 9], [90, 9]]}]}),

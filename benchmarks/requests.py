@@ -52,9 +52,9 @@ class Asked:
         return answer.get_json()
 
 
-def turned(recipe: dict[str, Any], degrees: float) -> dict[str, Any]:
-    """A recipe with so much roll by hand."""
-    return {**recipe, "correction": {**recipe["correction"], "by_hand": {"roll": degrees}}}
+def turn(degrees: float) -> dict[str, Any]:
+    """So much of roll is to be taken out."""
+    return {"do": "take out", "angle": "roll", "degrees": degrees}
 
 
 def dragging(page: Page, recipe: dict[str, Any], begin: float) -> Callable[[], None]:
@@ -62,7 +62,7 @@ def dragging(page: Page, recipe: dict[str, Any], begin: float) -> Callable[[], N
     step = iter(range(10_000))
 
     def ask() -> None:
-        body = {"recipe": turned(recipe, begin + 0.001 * next(step)), "before": None, "choices": False}
+        body = {"recipe": recipe, "action": turn(begin + 0.001 * next(step))}
         assert page("POST", "/api/evaluate", json=body).status_code == 200
 
     return ask
@@ -87,7 +87,7 @@ def ask(asked: Asked, photo: int) -> None:
     bench = now()
 
     def revise(label: str, recipe: dict[str, Any]) -> dict[str, Any]:
-        body = {"recipe": recipe, "action": label, "snap": []}
+        body = {"recipe": recipe, "action": label}
         version = asked.page("GET", at).get_json()["photo"]["version"]
         return asked(f"storing: {label}", "POST", f"{at}/revisions", version=version, json=body)["recipe"]
 
@@ -97,11 +97,11 @@ def ask(asked: Asked, photo: int) -> None:
         asked_for["correction"] = {**recipe["correction"], "roll": None, "pitch": None, "yaw": None}
         recipe = revise(f"{count} lines", asked_for)
     for degrees in (0.5, 0.6):
-        body = {"recipe": turned(recipe, degrees), "before": None, "choices": False}
+        body = {"recipe": recipe, "action": turn(degrees)}
         asked("a step of a drag of an angle", "POST", "/api/evaluate", json=body)
     framed = {**recipe, "frame": {**recipe["frame"], "ratio": "free", "rect": [600.0, 500.0, 1500, 900]}}
     recipe = revise("a frame drawn", framed)
-    body = {"recipe": turned(recipe, 0.7), "before": recipe, "choices": False}
+    body = {"recipe": recipe, "action": turn(0.7)}
     asked("a step of a drag under a drawn frame", "POST", "/api/evaluate", json=body)
     filled = {**recipe, "edges": {**recipe["edges"], "mode": "fill"}}
     recipe = revise("corners filled", {**filled, "frame": {**filled["frame"], "rect": None}})
@@ -111,7 +111,7 @@ def ask(asked: Asked, photo: int) -> None:
         "offers and presets",
         "POST",
         "/api/evaluate",
-        json={"recipe": recipe, "before": None, "choices": True},
+        json={"recipe": recipe, "choices": True},
     )
     plain = {**recipe, "edges": {**recipe["edges"], "mode": "trim"}}
     many = {**plain, "edges": {**plain["edges"], "touch_ups": TOUCH_UPS}}

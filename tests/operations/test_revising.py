@@ -13,9 +13,11 @@ from hypothesis import strategies as st
 from pictures import jpeg_bytes, line, recipe, smooth_picture
 from sqlalchemy import func, select
 
+from sequor.actions.lines import Lay
+from sequor.core.raster.pixels import Picture
 from sequor.operations import log, photos, revising, versions
+from sequor.operations.acting import act, look
 from sequor.operations.photos import PhotoNow
-from sequor.operations.previewing import preview
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
@@ -119,14 +121,20 @@ def test_titles_removal_and_restoring(store: Store, photo: PhotoNow) -> None:
 def test_a_hand_made_frame_follows_the_angle(store: Store, photo: PhotoNow) -> None:
     """Its centre stays on the same point of the photo, in the preview and in what is stored."""
     framed = revise(store, photo, with_line(photo, frame={"ratio": "original", "rect": [20, 40, 150, 100]}))
-    turned = with_line(framed, RISING)
-    seen = preview(turned, framed.recipe)
-    stored = revise(store, framed, turned)
+    lay = Lay(do="lay", line="r1", kind="level", points=RISING["points"])
+    seen, made = look(framed.recipe, lay)
+    stored, told = act(store, no_pixels, framed.photo.id, framed.photo.changes, lay)
+    assert made is not None and told.action == made.action == "Laid line 1, level"
     assert stored.recipe.frame.rect == pytest.approx(
         (seen.frame.x, seen.frame.y, seen.frame.width, seen.frame.height)
     )
     centre = seen.warp.to_photo(seen.frame.centre[None])[0]
     assert centre == pytest.approx([95, 90], abs=0.5)
+
+
+def no_pixels(sha256: str, turns: int) -> Picture:
+    """An action that snaps nothing looks at no picture."""
+    raise AssertionError(f"{sha256}, turned {turns} times, was looked at")
 
 
 @given(st.floats(-20, 20), st.booleans())

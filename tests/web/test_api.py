@@ -49,6 +49,48 @@ def keep(
     return own_page("POST", path, bench["photo"]["version"], json={"recipe": made, "action": action})
 
 
+def act(own_page: Page, bench: dict[str, Any], **action: Any) -> Any:
+    path = f"/api/photos/{bench['photo']['id']}/revise"
+    return own_page("POST", path, bench["photo"]["version"], json=action)
+
+
+def test_what_cannot_be_done_as_asked_is_told_and_nothing_is_stored(
+    own_page: Page, photo: dict[str, Any]
+) -> None:
+    marked = act(own_page, photo, do="subject", mark=[[4, 4]]).get_json()
+    asked = {"do": "place", "what": "subject", "across": 2 / 3, "lines": []}
+    told = act(own_page, marked, **asked).get_json()
+    assert not told["done"] and told["words"].startswith("Not possible")
+    assert (told["photo"]["version"], told["recipe"]) == (marked["photo"]["version"], marked["recipe"])
+    near = act(own_page, told, **asked, nearest=True).get_json()
+    assert near["done"] and near["photo"]["version"] == told["photo"]["version"] + 1
+    assert near["action"].endswith("as near as can be")
+
+
+def test_an_action_is_looked_at_without_being_kept(own_page: Page, photo: dict[str, Any]) -> None:
+    """A frame that was drawn follows the angle, as it does when the action is kept."""
+    framed = act(own_page, photo, do="frame", rect=[100, 100, 300, 200]).get_json()
+    turn = {"do": "take out", "angle": "roll", "degrees": 3}
+    look = own_page("POST", "/api/evaluate", json={"recipe": framed["recipe"], "action": turn}).get_json()
+    assert look["after"]["action"] == "Roll changed by hand" and look["after"]["done"]
+    assert act(own_page, framed, **turn).get_json()["recipe"] == look["after"]["recipe"]
+    assert look["after"]["recipe"]["frame"]["rect"][:2] != [100, 100]
+
+
+def test_an_action_is_refused_in_words_and_with_its_field(own_page: Page, photo: dict[str, Any]) -> None:
+    for action, words in (
+        ({"do": "dance"}, "do"),
+        ({"do": "delete line", "line": "r9"}, "not there any more"),
+        ({"do": "weight", "line": "r9", "weight": 99}, "less than or equal to 10"),
+        ({"do": "take", "seed": 3}, "is not done"),
+    ):
+        answer = act(own_page, photo, **action)
+        assert answer.status_code == 422 and answer.content_type == "application/problem+json"
+        assert words in answer.get_json()["detail"]
+    stale = {**photo, "photo": {**photo["photo"], "version": 7}}
+    assert act(own_page, stale, do="clear lines").status_code == 412
+
+
 def test_import_in_a_child_process(own_page: Page, store: Any) -> None:
     job = send(own_page, JPEG, "wendlow_shore.jpg")
     assert (job["state"], job["known"], job["progress"]) == ("done", False, 1)
@@ -166,25 +208,29 @@ def test_the_mesh_comes_from_the_core(
     assert mesh() != before
 
 
-def test_choices_come_on_request_with_the_recipes_they_lead_to(own_page: Page, photo: dict[str, Any]) -> None:
+def test_choices_come_on_request_and_are_taken_by_their_names(own_page: Page, photo: dict[str, Any]) -> None:
     walls = [line("a", "plumb", (100, 380), (130, 20)), line("b", "plumb", (500, 380), (470, 20))]
     asked = {"recipe": laid(photo, *walls), "choices": True}
     answer = own_page("POST", "/api/evaluate", json=asked).get_json()
     assert [one["name"] for one in answer["presets"]] == ["Tilt only", "Walls too", "Square-on"]
     (offer,) = answer["offers"]
     assert offer["name"] == "ease"
-    kept = keep(own_page, photo, offer["choices"][0]["recipe"], offer["choices"][0]["action"])
-    assert kept.get_json()["recipe"]["correction"]["amount"]["pitch"] == 0.85
+    now = keep(own_page, photo, laid(photo, *walls)).get_json()
+    eased = act(own_page, now, do="offer", name="ease", label=offer["choices"][0]["label"]).get_json()
+    assert eased["recipe"]["correction"]["amount"]["pitch"] == 0.85
+    assert eased["action"] == "Leave 15 % of the aim in"
+    gone = act(own_page, eased, do="offer", name="ease", label=offer["choices"][0]["label"])
+    assert gone.status_code == 422 and "no longer the question" in gone.get_json()["detail"]
+    assert own_page("GET", f"/api/photos/{photo['photo']['id']}").get_json()["recipe"] == eased["recipe"]
 
 
 def test_a_line_is_snapped_as_it_is_kept(own_page: Page, bring: Importer) -> None:
     bench = own_page(
         "GET", f"/api/photos/{bring(jpeg_bytes(horizon_picture(600, 400, -2.0))).photo_id}"
     ).get_json()
-    rough = line("r1", "level", (40, 214), (560, 186))
-    path = f"/api/photos/{bench['photo']['id']}/revisions"
-    body = {"recipe": laid(bench, rough), "action": "Laid line 1, level", "snap": ["r1"]}
-    after = own_page("POST", path, bench["photo"]["version"], json=body).get_json()
+    rough = {"line": "r1", "kind": "slope", "points": [[40, 214], [560, 186]], "snap": True}
+    after = act(own_page, bench, do="lay", **rough).get_json()
+    assert (after["action"], after["words"], after["done"]) == ("Laid line 1, level", "", True)
     assert after["recipe"]["correction"]["roll"] == pytest.approx(2.0, abs=0.02)
     assert after["recipe"]["references"][0]["x-snap"]["laid"] == [[40, 214], [560, 186]]
 

@@ -23,7 +23,7 @@ def photo(bring: Importer, own_page: Page) -> dict[str, Any]:
 
 
 def framed(own_page: Page, **ask: Any) -> Any:
-    return own_page("POST", "/api/frame", json={"recipe": LEVEL, "ask": ask})
+    return own_page("POST", "/api/evaluate", json={"recipe": LEVEL, "action": ask})
 
 
 def kept(own_page: Page, bench: dict[str, Any], made: dict[str, Any], action: str) -> dict[str, Any]:
@@ -52,14 +52,15 @@ def kept(own_page: Page, bench: dict[str, Any], made: dict[str, Any], action: st
 def test_what_is_done_to_a_frame(own_page: Page, ask: dict[str, Any], action: str) -> None:
     answer = framed(own_page, **ask)
     assert answer.status_code == 200
-    assert (answer.get_json()["action"], answer.get_json()["done"]) == (action, True)
+    made = answer.get_json()["after"]
+    assert (made["action"], made["done"]) == (action, True)
 
 
 @pytest.mark.parametrize(
     ("ask", "words"),
     [
         ({"do": "ratio", "ratio": "wide"}, "'wide' is no ratio; type width and height"),
-        ({"do": "paper"}, "choose a paper first"),
+        ({"do": "paper shape"}, "choose a paper first"),
         ({"do": "place", "what": "plumb", "across": 0.5}, "choose two plumb lines"),
         ({"do": "place", "what": "subject", "across": 1.5}, "less than 1"),
         ({"do": "dance"}, ""),
@@ -71,11 +72,11 @@ def test_what_cannot_be_done_is_said(own_page: Page, ask: dict[str, Any], words:
     assert words in answer.get_json()["detail"]
 
 
-def test_costs_come_with_the_recipes_they_lead_to(own_page: Page) -> None:
+def test_costs_are_those_of_the_frames_they_lead_to(own_page: Page) -> None:
     rows = own_page("POST", "/api/costs", json={"recipe": LEVEL}).get_json()["rows"]
     assert [one["edges"] for one in rows] == ["trim", "trim free", "same size", "nothing cut"]
     for one in rows:
-        seen = own_page("POST", "/api/evaluate", json={"recipe": one["recipe"]}).get_json()["frame"]
+        seen = framed(own_page, do="framing", turn=one["turn"], edges=one["edges"]).get_json()["frame"]
         assert (seen["width"], seen["height"]) == (one["width"], one["height"])
 
 

@@ -92,12 +92,12 @@ def test_room_beyond_the_picture(own_page: Page, bring: Importer) -> None:
 
     def ask(**asked: Any) -> Any:
         return own_page(
-            "POST", "/api/frame", json={"recipe": bench["recipe"], "ask": {"do": "widen", **asked}}
+            "POST", "/api/evaluate", json={"recipe": bench["recipe"], "action": {"do": "widen", **asked}}
         )
 
-    assert ask(ratio="16:9", side="left").get_json()["action"] == "Widen to 16:9"
-    assert ask(side="top", room=0.2).get_json()["action"] == "Room: at the top"
-    assert "rarely believed" in ask(side="right", room=1.0).get_json()["words"]
+    assert ask(ratio="16:9", side="left").get_json()["after"]["action"] == "Widen to 16:9"
+    assert ask(side="top", room=0.2).get_json()["after"]["action"] == "Room: at the top"
+    assert "rarely believed" in ask(side="right", room=1.0).get_json()["after"]["words"]
     for wrong in ({"ratio": "wide"}, {"ratio": "1:1", "side": "left"}, {"room": 0}, {"side": "inside"}):
         assert ask(**wrong).status_code == 422
 

@@ -18,7 +18,8 @@ JPEG = jpeg_bytes(np.asarray(Image.open(DEMO / "wendlow_mill.jpg").reduce(8)))
 
 
 def asked(page: Page, recipe: dict[str, Any], **ask: Any) -> Any:
-    return page("POST", "/api/frame", json={"recipe": recipe, "ask": {"do": "edges", **ask}})
+    body = {"recipe": recipe, "action": {"do": "edges", **ask}}
+    return page("POST", "/api/evaluate", json=body)
 
 
 def kept(page: Page, bench: dict[str, Any], recipe: dict[str, Any], action: str) -> dict[str, Any]:
@@ -34,7 +35,7 @@ def filled(bring: Importer, own_page: Page) -> dict[str, Any]:
     """A photo of 375 x 250 whose corners are filled, as the bench sees it."""
     bench = own_page("GET", f"/api/photos/{bring(JPEG).photo_id}").get_json()
     bench["recipe"]["correction"]["by_hand"]["roll"] = 5
-    framed = asked(own_page, bench["recipe"], mode="fill").get_json()
+    framed = asked(own_page, bench["recipe"], mode="fill").get_json()["after"]
     return kept(own_page, bench, framed["recipe"], framed["action"])
 
 
@@ -71,7 +72,7 @@ def test_what_edges_make_of_a_frame(own_page: Page, filled: dict[str, Any]) -> N
         ({"mode": "leave", "colour": "#102030"}, "Leave the corners in #102030"),
         ({"mode": "fill", "extent": "at most", "share": 0.02}, "Fill the corners, at most 2.0 % empty"),
     ):
-        assert asked(own_page, recipe, **ask).get_json()["action"] == action
+        assert asked(own_page, recipe, **ask).get_json()["after"]["action"] == action
     assert asked(own_page, recipe, mode="fill", extent="at most").status_code == 422
     assert asked(own_page, recipe, mode="leave", colour="red").status_code == 422
 
@@ -149,14 +150,14 @@ def test_the_export_and_the_mask_of_what_is_new(own_page: Page, filled: dict[str
     assert (mask > 0).mean() == pytest.approx(job["filled"], abs=1e-9)
     header = own_page("GET", f"/api/jobs/{job['id']}/mask").headers["Content-Disposition"]
     assert "photo-level-new.png" in header
-    trimmed = asked(own_page, filled["recipe"], mode="trim").get_json()["recipe"]
+    trimmed = asked(own_page, filled["recipe"], mode="trim").get_json()["after"]["recipe"]
     kept(own_page, filled, trimmed, "Trim the corners")
     job = finished(own_page, own_page("POST", path, json={"export": settings}).get_json())
     assert job["filled"] == 0 and own_page("GET", f"/api/jobs/{job['id']}/mask").status_code == 409
 
 
 def test_a_jpeg_with_clear_corners_is_refused(own_page: Page, filled: dict[str, Any]) -> None:
-    clear = asked(own_page, filled["recipe"], mode="leave").get_json()["recipe"]
+    clear = asked(own_page, filled["recipe"], mode="leave").get_json()["after"]["recipe"]
     kept(own_page, filled, clear, "Leave the corners clear")
     settings = {"format": "jpeg", "quality": 95, "size": None}
     path = f"/api/photos/{filled['photo']['id']}/exports"

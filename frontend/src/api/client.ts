@@ -3,7 +3,7 @@ import type { components } from "./schema";
 type Schemas = components["schemas"];
 
 /** The wire's optional parts are always filled in by the server. */
-type Whole<T> = T extends unknown[] ? T : T extends object ? { [K in keyof T]-?: Whole<T[K]> } : T;
+type Whole<T> = T extends (infer One)[] ? (number extends T["length"] ? Whole<One>[] : T) : T extends object ? { [K in keyof T]-?: Whole<T[K]> } : T;
 
 export type Photo = Schemas["PhotoOut"];
 export type PhotoPage = Schemas["PhotoListOut"];
@@ -12,12 +12,13 @@ export type Recipe = Whole<Schemas["Recipe"]>;
 export type Reference = Recipe["references"][number];
 export type Bench = Omit<Schemas["BenchOut"], "recipe" | "evaluation"> & { recipe: Recipe; evaluation: Evaluation };
 type Wire = Schemas["EvaluateOut"];
-type WireOffer = NonNullable<Wire["offers"]>[number];
-export type Preset = Omit<NonNullable<Wire["presets"]>[number], "recipe"> & { recipe: Recipe };
-export type Offer = Omit<WireOffer, "choices"> & {
-  choices: (Omit<WireOffer["choices"][number], "recipe"> & { recipe: Recipe })[];
-};
-export type Evaluation = Omit<Wire, "offers" | "presets"> & { offers: Offer[] | null; presets: Preset[] | null };
+export type Evaluation = Wire;
+/** What was looked at, and the recipe after the action that was looked at with it. */
+export type Look = Omit<Schemas["LookOut"], "after"> & { after: { recipe: Recipe } | null };
+/** Something that is done to a photo, told by its name `do`. */
+export type Action = Schemas["ActionIn"];
+/** A photo after an action, and what is to be told of it. */
+export type Revised = Bench & Pick<Schemas["RevisedOut"], "words" | "done">;
 export type LineRow = Evaluation["lines"][number];
 export type Kind = Reference["kind"];
 export type Lens = Recipe["lens"];
@@ -31,16 +32,13 @@ export type AngleName = AngleRow["name"];
 export type Job = Schemas["JobOut"];
 export type ExportSettings = Recipe["export"];
 export type Print = NonNullable<Recipe["frame"]["print"]>;
-export type FrameAsk = Schemas["FrameIn"]["ask"];
-/** What became of a recipe when something was done to its frame. */
-export type Framed = Omit<Schemas["FramedOut"], "recipe"> & { recipe: Recipe };
-export type CostRow = Omit<Schemas["CostRowOut"], "recipe"> & { recipe: Recipe };
+export type CostRow = Schemas["CostRowOut"];
 export type Shapes = Schemas["ShapesOut"];
 export type OwnRatio = Schemas["OwnRatioOut"];
 export type Version = Schemas["VersionOut"];
 export type Versions = Schemas["VersionsOut"];
-export type EdgeChoice = Omit<Schemas["EdgeChoiceOut"], "recipe"> & { recipe: Recipe };
-export type Edges = Omit<Schemas["EdgesOut"], "choices"> & { choices: EdgeChoice[] };
+export type EdgeChoice = Schemas["EdgeChoiceOut"];
+export type Edges = Schemas["EdgesOut"];
 export type Take = Whole<Schemas["TakeOut"]>;
 export type Takes = Whole<Schemas["TakesOut"]>;
 export type Patch = Recipe["edges"]["patches"][number];
@@ -122,14 +120,10 @@ export const api = {
   recover: ({ id, version }: Photo) => request<Photo>(`/api/photos/${id}/recover`, { method: "POST", version }),
   restore: (id: number) => request<Photo>(`/api/photos/${id}/restore`, { method: "POST" }),
   bench: (id: number) => request<Bench>(`/api/photos/${id}`),
-  evaluate: (recipe: Recipe, before: Recipe | null, choices: boolean) =>
-    request<Evaluation>("/api/evaluate", { method: "POST", body: { recipe, before, choices } }),
-  revise: (photo: Photo, recipe: Recipe, action: string, snap: string[]) =>
-    request<Bench>(`/api/photos/${photo.id}/revisions`, {
-      method: "POST",
-      body: { recipe, action, snap },
-      version: photo.version,
-    }),
+  evaluate: (recipe: Recipe, action: Action | null, choices: boolean) =>
+    request<Look>("/api/evaluate", { method: "POST", body: { recipe, action, choices } }),
+  revise: (photo: Photo, action: Action) =>
+    request<Revised>(`/api/photos/${photo.id}/revise`, { method: "POST", body: action, version: photo.version }),
   profiles: (id: number, words: string) =>
     request<Profiles>(`/api/photos/${id}/profiles?words=${encodeURIComponent(words)}`),
   under: (id: number, recipe: Recipe, lines: StillWire[]) =>
@@ -146,7 +140,6 @@ export const api = {
     request<Bench>(`/api/photos/${photo.id}/turn`, { method: "POST", body: { direction }, version: photo.version }),
   returnTo: (photo: Photo, revision: number) =>
     request<Bench>(`/api/photos/${photo.id}/revisions/${revision}/return`, { method: "POST", version: photo.version }),
-  frame: (recipe: Recipe, ask: FrameAsk) => request<Framed>("/api/frame", { method: "POST", body: { recipe, ask } }),
   costs: (recipe: Recipe) => request<{ rows: CostRow[] }>("/api/costs", { method: "POST", body: { recipe } }).then(({ rows }) => rows),
   edges: (recipe: Recipe) => request<Edges>("/api/edges", { method: "POST", body: { recipe } }),
   /** Takes of the corners (""), or of a touch-up by its id. */

@@ -111,7 +111,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** All that is true under a recipe; nothing is stored. */
+        /** All that is true under a recipe, after an action if one is given; nothing is stored. */
         post: {
             parameters: {
                 query?: never;
@@ -131,56 +131,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["EvaluateOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/frame": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What becomes of a recipe when something is done to its frame; nothing is stored. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["FrameIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["FramedOut"];
+                        "application/json": components["schemas"]["LookOut"];
                     };
                 };
                 /** @description Validation error */
@@ -914,6 +865,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/revise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do an action and keep it; its new lines are snapped onto the real edges where it asks for that. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ActionIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RevisedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/revisions": {
         parameters: {
             query?: never;
@@ -945,7 +947,7 @@ export interface paths {
             };
         };
         put?: never;
-        /** Keep a completed action, its new lines snapped onto the real edges where that is asked for. */
+        /** Keep a recipe that was made elsewhere, whole. */
         post: {
             parameters: {
                 query?: never;
@@ -957,7 +959,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["ReviseIn"];
+                    "application/json": components["schemas"]["RecipeIn"];
                 };
             };
             responses: {
@@ -1909,6 +1911,24 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * ActionIn
+         * @description An action, told by its name ``do``.
+         */
+        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetSize"];
+        /**
+         * AddPoint
+         * @description A straight thing with one point more, in the middle of its longest part.
+         */
+        AddPoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add point";
+            /** Line */
+            line: string;
+        };
+        /**
          * AdviceOut
          * @description The one line that would help most: its kind, and the band (x, y, width, height) in photo pixels.
          */
@@ -1927,6 +1947,24 @@ export interface components {
             kind: "plumb" | "level";
             /** Words */
             words: string;
+        };
+        /**
+         * Amount
+         * @description How much of a solved angle is taken out.
+         */
+        Amount: {
+            /**
+             * Angle
+             * @enum {string}
+             */
+            angle: "roll" | "pitch" | "yaw";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "amount";
+            /** Share */
+            share: number;
         };
         /**
          * AngleOut
@@ -1952,103 +1990,17 @@ export interface components {
             words: string;
         };
         /**
-         * AskEdges
-         * @description A way with the empty corners, and how far the frame reaches for it; ``share``: how much of it may be
-         *     empty at most. ``colour`` null leaves them clear.
+         * AsLaid
+         * @description A snapped line back to where the hand had laid it.
          */
-        AskEdges: {
-            /**
-             * Colour
-             * @default null
-             */
-            colour: string | null;
+        AsLaid: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            do: "edges";
-            /**
-             * Extent
-             * @default as it is
-             * @enum {string}
-             */
-            extent: "as it is" | "same size" | "nothing cut" | "at most";
-            /**
-             * Mode
-             * @enum {string}
-             */
-            mode: "trim" | "fill" | "reshape" | "leave";
-            /**
-             * Share
-             * @default null
-             */
-            share: number | null;
-        };
-        /**
-         * AskEmpty
-         * @description Permission to include empty corners, given or taken back.
-         */
-        AskEmpty: {
-            /** Allow */
-            allow: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "empty";
-        };
-        /**
-         * AskPlace
-         * @description A thing onto a line of the frame: the subject, a level line, or the middle between two plumb lines
-         *     (``lines``: their ids). ``across`` and ``down``: shares of the frame's width and height.
-         */
-        AskPlace: {
-            /**
-             * Across
-             * @default null
-             */
-            across: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "place";
-            /**
-             * Down
-             * @default null
-             */
-            down: number | null;
-            /** Lines */
-            lines?: string[];
-            /**
-             * What
-             * @enum {string}
-             */
-            what: "subject" | "level" | "plumb";
-        };
-        /**
-         * AskRatio
-         * @description Another ratio: as the recipe writes it, or as people type it ("13.6 x 9.9").
-         */
-        AskRatio: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "ratio";
-            /** Ratio */
-            ratio: string;
-        };
-        /**
-         * AskSimply
-         * @description Upright or lying; the largest around the subject; centred; the shape of the paper.
-         */
-        AskSimply: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            do: "around" | "centre" | "paper" | "swap";
+            do: "as laid";
+            /** Line */
+            line: string;
         };
         /**
          * AskTakesIn
@@ -2061,34 +2013,30 @@ export interface components {
              * Touch Up
              * @default
              */
-            touch_up: string;
+            touch_up?: string;
         };
         /**
-         * AskWiden
-         * @description A frame that is drawn out beyond the picture: to a ratio, or by ``room``, a share, on a side.
+         * Become
+         * @description A line of another kind, with as many points as that one needs.
          */
-        AskWiden: {
+        Become: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            do: "widen";
+            do: "kind";
             /**
-             * Ratio
-             * @default null
+             * Group
+             * @default 1
              */
-            ratio: string | null;
+            group?: string;
             /**
-             * Room
-             * @default 0.1
-             */
-            room: number;
-            /**
-             * Side
-             * @default both
+             * Kind
              * @enum {string}
              */
-            side: "both" | "left" | "right" | "top" | "bottom";
+            kind: "level" | "plumb" | "receding" | "straight" | "rectangle" | "witness";
+            /** Line */
+            line: string;
         };
         /**
          * BenchOut
@@ -2106,6 +2054,19 @@ export interface components {
             recipe: components["schemas"]["Recipe"];
         };
         /**
+         * Bend
+         * @description The bending by hand, in per cent by which the photo's corner moves.
+         */
+        Bend: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "bend";
+            /** Percent */
+            percent: number;
+        };
+        /**
          * ByHand
          * @description The hand's part of each angle, in degrees.
          */
@@ -2114,30 +2075,146 @@ export interface components {
              * Pitch
              * @default 0
              */
-            pitch: number;
+            pitch?: number;
             /**
              * Roll
              * @default 0
              */
-            roll: number;
+            roll?: number;
             /**
              * Yaw
              * @default 0
              */
-            yaw: number;
+            yaw?: number;
         } & {
             [key: string]: unknown;
         };
         /**
+         * ChangeTouchUp
+         * @description A touch-up switched on or off, more or less of it, a softer or harder edge.
+         */
+        ChangeTouchUp: {
+            /**
+             * Active
+             * @default null
+             */
+            active?: boolean | null;
+            /**
+             * Amount
+             * @default null
+             */
+            amount?: number | null;
+            /** Area */
+            area: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "touch-up";
+            /**
+             * Feather
+             * @default null
+             */
+            feather?: number | null;
+        };
+        /**
          * ChoiceOut
-         * @description Something that can be done, and the recipe after it.
+         * @description Something that can be done.
          */
         ChoiceOut: {
-            /** Action */
-            action: string;
             /** Label */
             label: string;
-            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * ChooseLens
+         * @description What takes the bending out. ``profile``: the part of a recipe that a profile gives; ``second``: the
+         *     next term too, where straight things tell it.
+         */
+        ChooseLens: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "lens";
+            /** @default null */
+            profile?: components["schemas"]["LensPart"] | null;
+            /**
+             * Second
+             * @default false
+             */
+            second?: boolean;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "none" | "profile" | "manual" | "straight";
+        };
+        /**
+         * ChoosePaper
+         * @description What the frame is printed on; null: nothing. Border and cut stay only in the unit that they were given
+         *     in; without a paper nothing can be exported just for it.
+         */
+        ChoosePaper: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "paper";
+            /** Paper */
+            paper: [
+                number,
+                number
+            ] | null;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit?: "mm" | "cm" | "in";
+        };
+        /**
+         * Clear
+         * @description All lines taken away.
+         */
+        Clear: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "clear lines";
+        };
+        /**
+         * Corners
+         * @description A way with the empty corners, and how far the frame reaches for it; ``share``: how much of it may be
+         *     empty at most. ``colour`` null leaves them clear.
+         */
+        Corners: {
+            /**
+             * Colour
+             * @default null
+             */
+            colour?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "edges";
+            /**
+             * Extent
+             * @default as it is
+             * @enum {string}
+             */
+            extent?: "as it is" | "same size" | "nothing cut" | "at most";
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "trim" | "fill" | "reshape" | "leave";
+            /**
+             * Share
+             * @default null
+             */
+            share?: number | null;
         };
         /**
          * CorrectionPart
@@ -2150,7 +2227,7 @@ export interface components {
              * Focal Px
              * @default null
              */
-            focal_px: number | null;
+            focal_px?: number | null;
             /**
              * Free
              * @default [
@@ -2158,34 +2235,34 @@ export interface components {
              *       "pitch"
              *     ]
              */
-            free: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
+            free?: ("roll" | "pitch" | "yaw" | "focal_px" | "k1" | "k2")[];
             on?: components["schemas"]["PerAngleSwitch"];
             /**
              * Pitch
              * @default null
              */
-            pitch: number | null;
+            pitch?: number | null;
             /**
              * Proportion
              * @default 1
              */
-            proportion: number;
+            proportion?: number;
             /**
              * Roll
              * @default null
              */
-            roll: number | null;
+            roll?: number | null;
             /**
              * Yaw
              * @default null
              */
-            yaw: number | null;
+            yaw?: number | null;
         } & {
             [key: string]: unknown;
         };
         /**
          * CostRowOut
-         * @description What one way costs, and the recipe that it leads to.
+         * @description What one way costs; ``chosen``: it is as the recipe says already.
          */
         CostRowOut: {
             /** Chosen */
@@ -2203,7 +2280,6 @@ export interface components {
             kept: number;
             /** Label */
             label: string;
-            recipe: components["schemas"]["Recipe"];
             /** Subject */
             subject: boolean | null;
             /** Turn */
@@ -2227,6 +2303,19 @@ export interface components {
             rows: components["schemas"]["CostRowOut"][];
         };
         /**
+         * Delete
+         * @description A line taken away.
+         */
+        Delete: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "delete line";
+            /** Line */
+            line: string;
+        };
+        /**
          * DonorPart
          * @description An area that new pixels must not, or may only, come from.
          */
@@ -2247,17 +2336,67 @@ export interface components {
              * Radius
              * @default null
              */
-            radius: number | null;
+            radius?: number | null;
         } & {
             [key: string]: unknown;
         };
         /**
+         * Draw
+         * @description An area in corrected pixels under an id that is still free: brushed with a ``radius``, or, null, drawn
+         *     around. ``feather``: by how many pixels a touch-up runs out; null: as is usual.
+         */
+        Draw: {
+            /** Area */
+            area: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "draw";
+            /**
+             * Feather
+             * @default null
+             */
+            feather?: number | null;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Radius
+             * @default null
+             */
+            radius?: number | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "touch-up" | "from here" | "not from here";
+        };
+        /**
+         * DrawOut
+         * @description A frame that is drawn out beyond the picture: what is new in it is filled, unless it is left.
+         */
+        DrawOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "draw out";
+            /** Rect */
+            rect: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * EdgeChoiceOut
-         * @description One way with the corners, how far the frame then reaches, what that costs, and the recipe after it.
+         * @description One way with the corners, how far the frame then reaches, and what that costs.
          */
         EdgeChoiceOut: {
-            /** Action */
-            action: string;
             /** Chosen */
             chosen: boolean;
             /** Empty */
@@ -2273,7 +2412,6 @@ export interface components {
              * @enum {string}
              */
             mode: "trim" | "fill" | "reshape" | "leave";
-            recipe: components["schemas"]["Recipe"];
             /** Refused */
             refused: string | null;
             /** Stretch */
@@ -2316,32 +2454,32 @@ export interface components {
              * Colour
              * @default null
              */
-            colour: string | null;
+            colour?: string | null;
             /** Donors */
             donors?: components["schemas"]["DonorPart"][];
             /**
              * Hint
              * @default null
              */
-            hint: string | null;
+            hint?: string | null;
             /**
              * Mode
              * @default trim
              * @enum {string}
              */
-            mode: "trim" | "fill" | "reshape" | "leave";
+            mode?: "trim" | "fill" | "reshape" | "leave";
             /** Patches */
             patches?: components["schemas"]["PatchPart"][];
             /**
              * Seed
              * @default 1
              */
-            seed: number;
+            seed?: number;
             /**
              * Segments
              * @default null
              */
-            segments: [
+            segments?: [
                 number,
                 number,
                 number,
@@ -2351,25 +2489,41 @@ export interface components {
              * Strips
              * @default 1
              */
-            strips: number;
+            strips?: number;
             /** Touch Ups */
             touch_ups?: components["schemas"]["TouchUpPart"][];
         } & {
             [key: string]: unknown;
         };
         /**
+         * Empty
+         * @description Permission to include empty corners, given or taken back.
+         */
+        Empty: {
+            /** Allow */
+            allow: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "empty";
+        };
+        /**
          * EvaluateIn
-         * @description A recipe to look at without storing it; ``before`` carries a hand-made frame along. ``choices`` asks
-         *     for offers and presets as well, which takes several evaluations.
+         * @description A recipe to look at without storing it, after an ``action`` if one is given. ``choices`` asks for
+         *     offers and ways as well, which takes several evaluations.
          */
         EvaluateIn: {
-            /** @default null */
-            before: components["schemas"]["Recipe"] | null;
+            /**
+             * Action
+             * @default null
+             */
+            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetSize"]) | null;
             /**
              * Choices
              * @default false
              */
-            choices: boolean;
+            choices?: boolean;
             recipe: components["schemas"]["Recipe"];
         };
         /**
@@ -2427,7 +2581,7 @@ export interface components {
              * Now
              * @default true
              */
-            now: boolean;
+            now?: boolean;
             /** Versions */
             versions?: number[];
         };
@@ -2442,22 +2596,35 @@ export interface components {
              * @default jpeg
              * @enum {string}
              */
-            format: "jpeg" | "png";
+            format?: "jpeg" | "png";
             /**
              * Quality
              * @default 95
              */
-            quality: number;
+            quality?: number;
             /**
              * Size
              * @default null
              */
-            size: "print" | [
+            size?: "print" | [
                 number,
                 number
             ] | null;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Focal
+         * @description Whether the focal length is found from the lines; a given one gives way.
+         */
+        Focal: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "focal length";
+            /** Free */
+            free: boolean;
         };
         /**
          * FocalOut
@@ -2472,15 +2639,6 @@ export interface components {
             source: string;
             /** Words */
             words: string;
-        };
-        /**
-         * FrameIn
-         * @description Something to be done to the frame of a recipe.
-         */
-        FrameIn: {
-            /** Ask */
-            ask: components["schemas"]["AskRatio"] | components["schemas"]["AskSimply"] | components["schemas"]["AskEmpty"] | components["schemas"]["AskPlace"] | components["schemas"]["AskEdges"] | components["schemas"]["AskWiden"];
-            recipe: components["schemas"]["Recipe"];
         };
         /**
          * FrameOut
@@ -2525,19 +2683,19 @@ export interface components {
              * Allow Empty
              * @default false
              */
-            allow_empty: boolean;
+            allow_empty?: boolean;
             /** @default null */
-            print: components["schemas"]["PrintPart"] | null;
+            print?: components["schemas"]["PrintPart"] | null;
             /**
              * Ratio
              * @default original
              */
-            ratio: string;
+            ratio?: string;
             /**
              * Rect
              * @default null
              */
-            rect: [
+            rect?: [
                 number,
                 number,
                 number,
@@ -2547,7 +2705,7 @@ export interface components {
              * Subject
              * @default null
              */
-            subject: [
+            subject?: [
                 number,
                 number
             ] | [
@@ -2560,18 +2718,50 @@ export interface components {
             [key: string]: unknown;
         };
         /**
-         * FramedOut
-         * @description The recipe after it, the action for the log, and what else is to be told; ``done`` false: the recipe is
-         *     the nearest to what was asked.
+         * Framing
+         * @description One of the ways whose costs are compared, by its turn and what becomes of the edges.
          */
-        FramedOut: {
-            /** Action */
-            action: string;
-            /** Done */
-            done: boolean;
-            recipe: components["schemas"]["Recipe"];
-            /** Words */
-            words: string;
+        Framing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "framing";
+            /**
+             * Edges
+             * @enum {string}
+             */
+            edges: "trim" | "trim free" | "same size" | "nothing cut";
+            /** Turn */
+            turn: string;
+        };
+        /**
+         * Group
+         * @description The group of a receding line: those that are parallel in the world.
+         */
+        Group: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "group";
+            /** Group */
+            group: string;
+            /** Line */
+            line: string;
+        };
+        /**
+         * HandBack
+         * @description The hand's part of an angle back to nothing; null: of all three, and the proportion.
+         */
+        HandBack: {
+            /** Angle */
+            angle: ("roll" | "pitch" | "yaw") | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "hand back";
         };
         /**
          * HeatOut
@@ -2626,6 +2816,51 @@ export interface components {
             words: string;
         };
         /**
+         * Lay
+         * @description A new line, through points in photo pixels, under an id that is still free; ``group`` is that of
+         *     receding lines. ``snap``: onto the real edge under it, where there is one.
+         */
+        Lay: {
+            /**
+             * By
+             * @default mouse
+             * @enum {string}
+             */
+            by?: "mouse" | "pen" | "touch" | "keys";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "lay";
+            /**
+             * Group
+             * @default 1
+             */
+            group?: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "level" | "plumb" | "receding" | "straight" | "rectangle" | "witness" | "slope";
+            /** Line */
+            line: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Scale
+             * @default 1
+             */
+            scale?: number;
+            /**
+             * Snap
+             * @default false
+             */
+            snap?: boolean;
+        };
+        /**
          * LensOut
          * @description What is known of the lens. ``k1_percent``: by how much Brown's first term moves the photo's corner;
          *     ``things`` how many straight things took part, ``determined`` the terms that they tell.
@@ -2653,46 +2888,46 @@ export interface components {
              * K1
              * @default 0
              */
-            k1: number;
+            k1?: number;
             /**
              * K2
              * @default 0
              */
-            k2: number;
+            k2?: number;
             /**
              * K3
              * @default 0
              */
-            k3: number;
+            k3?: number;
             /**
              * Model
              * @default brown
              * @enum {string}
              */
-            model: "brown" | "poly3" | "poly5" | "ptlens";
+            model?: "brown" | "poly3" | "poly5" | "ptlens";
             /**
              * P1
              * @default 0
              */
-            p1: number;
+            p1?: number;
             /**
              * P2
              * @default 0
              */
-            p2: number;
+            p2?: number;
             /** @default null */
-            profile: components["schemas"]["ProfilePart"] | null;
+            profile?: components["schemas"]["ProfilePart"] | null;
             /**
              * Source
              * @default none
              * @enum {string}
              */
-            source: "none" | "manual" | "profile" | "straight";
+            source?: "none" | "manual" | "profile" | "straight";
             /**
              * Unit Px
              * @default null
              */
-            unit_px: number | null;
+            unit_px?: number | null;
         } & {
             [key: string]: unknown;
         };
@@ -2729,6 +2964,90 @@ export interface components {
             verdict_words: string;
         };
         /**
+         * LookOut
+         * @description The same, and what an action has made of the recipe; null where none was given.
+         */
+        LookOut: {
+            advice: components["schemas"]["AdviceOut"] | null;
+            after: components["schemas"]["MadeOut"] | null;
+            /** Angles */
+            angles: components["schemas"]["AngleOut"][];
+            /** Finding */
+            finding: string;
+            focal: components["schemas"]["FocalOut"];
+            frame: components["schemas"]["FrameOut"];
+            lens: components["schemas"]["LensOut"];
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+            /** Made For */
+            made_for: string;
+            /** Map */
+            map: string;
+            /** Map As Taken */
+            map_as_taken: string;
+            mesh: components["schemas"]["MeshOut"];
+            /** Offers */
+            offers: components["schemas"]["OfferOut"][] | null;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /** Presets */
+            presets: components["schemas"]["PresetOut"][] | null;
+            route: components["schemas"]["RouteOut"];
+            /** State */
+            state: string;
+            /** Touch Ups */
+            touch_ups: {
+                [key: string]: string;
+            };
+            /** Undetermined */
+            undetermined: string[];
+        };
+        /**
+         * MadeOut
+         * @description The recipe after an action, the action for the log, and what else is to be told; ``done`` false: the
+         *     recipe is the nearest to what was asked.
+         */
+        MadeOut: {
+            /** Action */
+            action: string;
+            /** Done */
+            done: boolean;
+            recipe: components["schemas"]["Recipe"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * MarkSubject
+         * @description What matters most, in photo pixels: a point, or two opposite corners of a box about it; null: no
+         *     mark.
+         */
+        MarkSubject: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "subject";
+            /** Mark */
+            mark: [
+                [
+                    number,
+                    number
+                ]
+            ] | [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
+        };
+        /**
          * MeshOut
          * @description The mesh the preview is drawn from: (rows + 1, columns + 1, 3) little-endian float32 in base64.
          */
@@ -2744,6 +3063,58 @@ export interface components {
             rows: number;
             /** Vertices */
             vertices: string;
+        };
+        /**
+         * Move
+         * @description A line with other points; a snapped one counts as laid anew.
+         */
+        Move: {
+            /**
+             * By
+             * @default mouse
+             * @enum {string}
+             */
+            by?: "mouse" | "pen" | "touch" | "keys";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move";
+            /** Line */
+            line: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Scale
+             * @default 1
+             */
+            scale?: number;
+            /**
+             * Snap
+             * @default false
+             */
+            snap?: boolean;
+        };
+        /**
+         * MoveArea
+         * @description An area, whichever kind it is, moved so that its first point lies at ``to``, in corrected pixels.
+         */
+        MoveArea: {
+            /** Area */
+            area: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move area";
+            /** To */
+            to: [
+                number,
+                number
+            ];
         };
         /**
          * NameIn
@@ -2766,6 +3137,33 @@ export interface components {
             name: string;
             /** Words */
             words: string;
+        };
+        /**
+         * OnPaper
+         * @description How the frame lies on its paper: the white border, what the printer cuts off, the ppi that is
+         *     wanted.
+         */
+        OnPaper: {
+            /**
+             * Border
+             * @default null
+             */
+            border?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "on paper";
+            /**
+             * Ppi
+             * @default null
+             */
+            ppi?: number | null;
+            /**
+             * Trim
+             * @default null
+             */
+            trim?: number | null;
         };
         /**
          * OwnRatioIn
@@ -2832,17 +3230,17 @@ export interface components {
              * Pitch
              * @default 1
              */
-            pitch: number;
+            pitch?: number;
             /**
              * Roll
              * @default 1
              */
-            roll: number;
+            roll?: number;
             /**
              * Yaw
              * @default 1
              */
-            yaw: number;
+            yaw?: number;
         } & {
             [key: string]: unknown;
         };
@@ -2855,17 +3253,17 @@ export interface components {
              * Pitch
              * @default true
              */
-            pitch: boolean;
+            pitch?: boolean;
             /**
              * Roll
              * @default true
              */
-            roll: boolean;
+            roll?: boolean;
             /**
              * Yaw
              * @default true
              */
-            yaw: boolean;
+            yaw?: boolean;
         } & {
             [key: string]: unknown;
         };
@@ -2929,12 +3327,12 @@ export interface components {
              * Focal 35Mm
              * @default 28
              */
-            focal_35mm: number | null;
+            focal_35mm?: number | null;
             /**
              * Focal Px
              * @default null
              */
-            focal_px: number | null;
+            focal_px?: number | null;
             /** Height */
             height: number;
             /**
@@ -2942,16 +3340,51 @@ export interface components {
              * @description clockwise
              * @default 0
              */
-            quarter_turns: number;
+            quarter_turns?: number;
             /**
              * Sha256
              * @default null
              */
-            sha256: string | null;
+            sha256?: string | null;
             /** Width */
             width: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * Place
+         * @description A thing onto a line of the frame: the subject, a level line, or the middle between two plumb lines
+         *     (``lines``: their ids). ``across`` and ``down``: shares of the frame's width and height. ``nearest``: as
+         *     near as can be will do.
+         */
+        Place: {
+            /**
+             * Across
+             * @default null
+             */
+            across?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "place";
+            /**
+             * Down
+             * @default null
+             */
+            down?: number | null;
+            /** Lines */
+            lines?: string[];
+            /**
+             * Nearest
+             * @default false
+             */
+            nearest?: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "subject" | "level" | "plumb";
         };
         /**
          * PlaceOut
@@ -2969,7 +3402,7 @@ export interface components {
         };
         /**
          * PresetOut
-         * @description What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it.
+         * @description What may be taken out: only the tilt, leaning walls too, all of it; and its cost.
          */
         PresetOut: {
             /** Chosen */
@@ -2978,7 +3411,6 @@ export interface components {
             determined: boolean;
             /** Name */
             name: string;
-            recipe: components["schemas"]["Recipe"];
             /** Words */
             words: string;
         };
@@ -3022,7 +3454,7 @@ export interface components {
              * Border
              * @default 0
              */
-            border: number;
+            border?: number;
             /** Paper */
             paper: [
                 number,
@@ -3032,18 +3464,18 @@ export interface components {
              * Ppi
              * @default 300
              */
-            ppi: number;
+            ppi?: number;
             /**
              * Trim
              * @default 0
              */
-            trim: number;
+            trim?: number;
             /**
              * Unit
              * @default mm
              * @enum {string}
              */
-            unit: "mm" | "cm" | "in";
+            unit?: "mm" | "cm" | "in";
         } & {
             [key: string]: unknown;
         };
@@ -3077,6 +3509,32 @@ export interface components {
             sure: boolean;
         };
         /**
+         * Proportion
+         * @description Taller (positive) or wider than the focal length says, in per cent.
+         */
+        Proportion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "proportion";
+            /** Percent */
+            percent: number;
+        };
+        /**
+         * Ratio
+         * @description Another ratio: as the recipe writes it, or as people type it ("13.6 x 9.9").
+         */
+        Ratio: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "ratio";
+            /** Ratio */
+            ratio: string;
+        };
+        /**
          * Recipe
          * @description All that is done to one photo.
          */
@@ -3103,6 +3561,15 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * RecipeIn
+         * @description A recipe as a whole, and in words for the log what it comes from.
+         */
+        RecipeIn: {
+            /** Action */
+            action: string;
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
          * ReferencePart
          * @description One reference; ``points`` in photo pixels as taken.
          */
@@ -3111,12 +3578,12 @@ export interface components {
              * Active
              * @default true
              */
-            active: boolean;
+            active?: boolean;
             /**
              * Group
              * @default null
              */
-            group: string | null;
+            group?: string | null;
             /** Id */
             id: string;
             /**
@@ -3133,7 +3600,7 @@ export interface components {
              * Shape
              * @default null
              */
-            shape: [
+            shape?: [
                 number,
                 number
             ] | null;
@@ -3141,14 +3608,27 @@ export interface components {
              * Sigma Px
              * @default null
              */
-            sigma_px: number | null;
+            sigma_px?: number | null;
             /**
              * Weight
              * @default 1
              */
-            weight: number;
+            weight?: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * RemoveArea
+         * @description An area taken away, whichever kind it is.
+         */
+        RemoveArea: {
+            /** Area */
+            area: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove area";
         };
         /**
          * ResetIn
@@ -3159,16 +3639,24 @@ export interface components {
             part: ("lens" | "lines" | "frame" | "edges" | "export") | "all";
         };
         /**
-         * ReviseIn
-         * @description A completed action: the recipe after it, the action in words for the log, and the references whose real
-         *     edges are to be found first.
+         * RevisedOut
+         * @description A photo after an action, and what else is to be told; ``done`` false: it cannot be done as asked, and
+         *     nothing was changed.
          */
-        ReviseIn: {
+        RevisedOut: {
             /** Action */
             action: string;
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Done */
+            done: boolean;
+            evaluation: components["schemas"]["EvaluateOut"];
+            photo: components["schemas"]["PhotoOut"];
             recipe: components["schemas"]["Recipe"];
-            /** Snap */
-            snap?: string[];
+            /** Words */
+            words: string;
         };
         /**
          * RevisionOut
@@ -3232,6 +3720,117 @@ export interface components {
             token: string;
         };
         /**
+         * SetFormat
+         * @description The format of the file.
+         */
+        SetFormat: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "format";
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "jpeg" | "png";
+        };
+        /**
+         * SetFrame
+         * @description The frame, [x, y, width, height] in corrected pixels; null: the largest that fits.
+         */
+        SetFrame: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "frame";
+            /** Rect */
+            rect: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * SetHint
+         * @description What an outside painter is to paint, into the corners or into a touch-up (``area``); null: they are
+         *     filled from the picture.
+         */
+        SetHint: {
+            /**
+             * Area
+             * @default null
+             */
+            area?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "hint";
+            /** Hint */
+            hint: string | null;
+        };
+        /**
+         * SetQuality
+         * @description How closely a JPEG keeps to the picture.
+         */
+        SetQuality: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "quality";
+            /** Quality */
+            quality: number;
+        };
+        /**
+         * SetSize
+         * @description How many pixels are written: a width, its height then as the frame's; "print": just those that the
+         *     print wants; null: the frame's own.
+         */
+        SetSize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "size";
+            /** Width */
+            width: number | "print" | null;
+        };
+        /**
+         * SetStrips
+         * @description In how many strips what is new is filled, from the picture outwards.
+         */
+        SetStrips: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "strips";
+            /** Strips */
+            strips: number;
+        };
+        /**
+         * Shape
+         * @description The true proportion of a rectangle, width and height in any unit; null: it is not known.
+         */
+        Shape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "shape";
+            /** Line */
+            line: string;
+            /** Shape */
+            shape: [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * ShapesOut
          * @description The usual ratios and papers, the lines to compose by, and the golden spiral in the unit square.
          */
@@ -3247,6 +3846,8 @@ export interface components {
                 number,
                 number
             ][];
+            /** Units */
+            units: components["schemas"]["UsualUnit"][];
         };
         /**
          * SheetOut
@@ -3257,6 +3858,30 @@ export interface components {
             total: number;
             /** Words */
             words: string;
+        };
+        /**
+         * Simply
+         * @description Upright or lying; the largest around the subject; centred; the shape of the paper.
+         */
+        Simply: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "around" | "centre" | "paper shape" | "swap";
+        };
+        /**
+         * Snap
+         * @description A line onto the real edge under it.
+         */
+        Snap: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "snap";
+            /** Line */
+            line: string;
         };
         /**
          * StillLine
@@ -3279,6 +3904,91 @@ export interface components {
              * @enum {string}
              */
             runs: "level" | "upright";
+        };
+        /**
+         * Switch
+         * @description A line that counts, or does not.
+         */
+        Switch: {
+            /** Active */
+            active: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "switch line";
+            /** Line */
+            line: string;
+        };
+        /**
+         * SwitchAngle
+         * @description Whether an angle is taken out at all; when it is not, the hand has no part in it either.
+         */
+        SwitchAngle: {
+            /**
+             * Angle
+             * @enum {string}
+             */
+            angle: "roll" | "pitch" | "yaw";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "switch angle";
+            /** On */
+            on: boolean;
+        };
+        /**
+         * TakeAway
+         * @description So many degrees of an angle are to be taken out in all, whatever the lines say: the hand gives the
+         *     difference, as far as its range goes.
+         */
+        TakeAway: {
+            /**
+             * Angle
+             * @enum {string}
+             */
+            angle: "roll" | "pitch" | "yaw";
+            /** Degrees */
+            degrees: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "take out";
+        };
+        /**
+         * TakeCorners
+         * @description A take that is done, for one ``part`` of the empty area or, null, for all of it.
+         */
+        TakeCorners: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "take";
+            /**
+             * Part
+             * @default null
+             */
+            part?: string | null;
+            /** Seed */
+            seed: number;
+        };
+        /**
+         * TakeOffer
+         * @description A choice among those that a question offers, by their names.
+         */
+        TakeOffer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "offer";
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
         };
         /**
          * TakeOut
@@ -3323,7 +4033,22 @@ export interface components {
              * Sha256
              * @default null
              */
-            sha256: string | null;
+            sha256?: string | null;
+        };
+        /**
+         * TakeTouchUp
+         * @description A take that is done, for a touch-up.
+         */
+        TakeTouchUp: {
+            /** Area */
+            area: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "touch-up take";
+            /** Seed */
+            seed: number;
         };
         /**
          * TakesOut
@@ -3356,22 +4081,22 @@ export interface components {
              * Active
              * @default true
              */
-            active: boolean;
+            active?: boolean;
             /**
              * Amount
              * @default 1
              */
-            amount: number;
+            amount?: number;
             /**
              * Feather
              * @default 0
              */
-            feather: number;
+            feather?: number;
             /**
              * Hint
              * @default null
              */
-            hint: string | null;
+            hint?: string | null;
             /** Id */
             id: string;
             /** Points */
@@ -3383,12 +4108,12 @@ export interface components {
              * Radius
              * @default null
              */
-            radius: number | null;
+            radius?: number | null;
             /**
              * Seed
              * @default 1
              */
-            seed: number;
+            seed?: number;
         } & {
             [key: string]: unknown;
         };
@@ -3448,6 +4173,19 @@ export interface components {
             /** Ratio */
             ratio: string;
         };
+        /**
+         * UsualUnit
+         * @description A unit of papers, and the longest side of a paper in it.
+         */
+        UsualUnit: {
+            /** Longest */
+            longest: number;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "in";
+        };
         ValidationError: {
             detail?: {
                 "<location>"?: {
@@ -3488,6 +4226,61 @@ export interface components {
             version: number;
             /** Versions */
             versions: components["schemas"]["VersionOut"][];
+        };
+        /**
+         * Way
+         * @description What is to be taken out: only the tilt, leaning walls too, or all of it.
+         */
+        Way: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "way";
+            /** Name */
+            name: string;
+        };
+        /**
+         * Weigh
+         * @description How many times a line counts, as if it had been laid so often.
+         */
+        Weigh: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "weight";
+            /** Line */
+            line: string;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * Widen
+         * @description A frame that is drawn out beyond the picture: to a ratio, or by ``room``, a share, on a side.
+         */
+        Widen: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "widen";
+            /**
+             * Ratio
+             * @default null
+             */
+            ratio?: string | null;
+            /**
+             * Room
+             * @default 0.1
+             */
+            room?: number;
+            /**
+             * Side
+             * @default both
+             * @enum {string}
+             */
+            side?: "both" | "left" | "right" | "top" | "bottom";
         };
     };
     responses: never;

@@ -1,7 +1,6 @@
 import type { Recipe } from "../api/client";
 import type { Comparison, Desk, LayKind, StepName, Still } from "./model";
 import { recipeNow, type Session } from "./session";
-import { withReferences } from "./recipeEdits";
 
 /** The kind of line that is laid next: at the step Lens only straight things are. */
 export const layKindNow = ({ step, kind }: Desk): LayKind => (step === "lens" ? "straight" : kind);
@@ -26,11 +25,9 @@ export function pointAt({ desk }: Session, id: string | null) {
 
 /** Take a line away; one revision. */
 export function deleteLine(session: Session, id: string) {
-  const recipe = recipeNow(session.known.getState());
-  const number = (recipe?.references.findIndex((one) => one.id === id) ?? -1) + 1;
-  if (number < 1) return;
+  if (!recipeNow(session.known.getState())?.references.some((one) => one.id === id)) return;
   session.desk.setState({ selected: null });
-  void session.keep((now) => withReferences(now, now.references.filter((one) => one.id !== id)), `Deleted line ${number}`);
+  void session.do({ do: "delete line", line: id });
 }
 
 /** Before and now, side by side, until something else is chosen. What is still on its way is kept first. */

@@ -14,6 +14,9 @@ export interface Mesh {
 
 export type Point = readonly [number, number];
 
+/** A point as it goes over the wire. */
+export const pair = ([x, y]: Point): [number, number] => [x, y];
+
 interface Wire {
   columns: number;
   rows: number;

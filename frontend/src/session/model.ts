@@ -1,5 +1,4 @@
-import type { Edges, Evaluation, Kind, Recipe, Take } from "../api/client";
-import type { Drawing } from "./areas";
+import type { Action, Edges, Evaluation, Kind, Recipe, Take } from "../api/client";
 import { type Mesh, meshFrom } from "./mesh";
 
 export type StepName = "lens" | "lines" | "frame" | "edges" | "export";
@@ -37,8 +36,14 @@ export interface Seen extends Omit<Evaluation, "mesh"> {
   mesh: Mesh;
 }
 
-/** An action as what it makes of a recipe, so that it can follow one that is still on its way. */
-export type Change = (recipe: Recipe) => Recipe;
+/** What is drawn on the picture: something to touch up, or where new pixels may or must not come from. */
+export type Drawing = Extract<Action, { do: "draw" }>["what"];
+
+/** What is to be told of an action; `done` false: it cannot be done as asked, and nothing was changed. */
+export interface Told {
+  words: string;
+  done: boolean;
+}
 
 /** A number that the hand leads, and where it stands: the picture is carried on along it. */
 export interface Led {

@@ -1,11 +1,12 @@
-import type { Recipe } from "../api/client";
+import type { Action } from "../api/client";
 import type { Session } from "./session";
 
 /** While the pointer or the focus is on a choice, the bench shows what it would change; nothing is kept. */
-export function previewed(session: Session, recipe: Recipe) {
+export function previewed(session: Session, action: Action) {
+  const wanted = JSON.stringify(action);
   const show = () => {
     const { kept, draft } = session.known.getState();
-    if (!kept && draft?.recipe !== recipe) session.look(() => recipe, true);
+    if (!kept && JSON.stringify(draft?.action) !== wanted) session.look(action, true);
   };
   const putBack = () => {
     if (!session.known.getState().kept) session.dropDraft();

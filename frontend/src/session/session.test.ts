@@ -1,8 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-import { api, type Bench, type Photo, Problem, type Recipe } from "../api/client";
+import { type Action, api, type Bench, type Photo, Problem, type Recipe, type Revised } from "../api/client";
 import { closeSession, newSession, openSession, useUnkept } from "./open";
-import type { Session } from "./session";
+import { recipeNow, type Session } from "./session";
 
 /** A server for some photos that answers each request when it is told to. */
 class Held {
@@ -22,10 +22,10 @@ class Held {
     return { photo, recipe, can_undo: true, can_redo: true, action: "", evaluation } as unknown as Bench;
   }
 
-  store(photo: Photo, action: string): Bench {
+  store(photo: Photo, action: string): Revised {
     if (photo.version !== this.stored[photo.id]!.length) throw new Problem(412, "Changed", "changed");
     this.stored[photo.id]!.push(action);
-    return this.bench(photo.id);
+    return { ...this.bench(photo.id), words: "", done: true };
   }
 
   /** Let the requests be answered, the one that `pick` names first, until none is left. */
@@ -54,11 +54,11 @@ function go(photo: number): Session {
 beforeEach(() => {
   held = new Held();
   vi.spyOn(api, "bench").mockImplementation((id) => held.answer(() => held.bench(id)));
-  vi.spyOn(api, "revise").mockImplementation((photo, _recipe, action) => held.answer(() => held.store(photo, action)));
+  vi.spyOn(api, "revise").mockImplementation((photo, action) => held.answer(() => held.store(photo, nameOf(action))));
   vi.spyOn(api, "step").mockImplementation((photo, way) => held.answer(() => held.store(photo, way)));
   vi.spyOn(api, "returnTo").mockImplementation((photo, to) => held.answer(() => held.store(photo, `to ${to}`)));
   vi.spyOn(api, "evaluate").mockImplementation((recipe) =>
-    held.answer(() => ({ map: (recipe as unknown as { made: string }).made, mesh: { columns: 1, rows: 1, vertices: "" }, offers: [], presets: [] }) as never),
+    held.answer(() => ({ map: (recipe as unknown as { made: string }).made, mesh: { columns: 1, rows: 1, vertices: "" }, offers: [], presets: [], angles: [], after: null }) as never),
   );
 });
 
@@ -70,7 +70,9 @@ afterEach(async () => {
   vi.restoreAllMocks();
 });
 
-const mark = (recipe: Recipe): Recipe => ({ ...recipe });
+/** Something that is done, by a name of its own. */
+const named = (name: string): Action => ({ do: "way", name });
+const nameOf = (action: Action): string => (action.do === "way" ? action.name : action.do);
 
 describe("the session of a photo", () => {
   it("does not let a late answer of one photo draw another", async () => {
@@ -86,17 +88,17 @@ describe("the session of a photo", () => {
   it("finishes the queue of the photo that is left, in that photo", async () => {
     const one = go(1);
     await held.settle();
-    void one.keep(mark, "a");
-    void one.keep(mark, "b");
+    void one.do(named("a"));
+    void one.do(named("b"));
     void one.step("undo");
     void one.returnTo(0);
     const two = go(2);
-    void two.keep(mark, "too early for 2");
+    void two.do(named("too early for 2"));
     await held.settle((waiting) => waiting - 1);
     expect(held.stored).toEqual({ 1: ["a", "b", "undo", "to 0"], 2: [] });
     expect(two.known.getState()).toMatchObject({ kept: null, draft: null });
     expect(useUnkept.getState().words).toBeNull();
-    void two.keep(mark, "c");
+    void two.do(named("c"));
     await held.settle();
     expect(held.stored[2]).toEqual(["c"]);
   });
@@ -104,7 +106,7 @@ describe("the session of a photo", () => {
   it("keeps what the keys did a moment before the photo was left", async () => {
     const one = go(1);
     await held.settle();
-    one.keepSoon(mark, "nudged", true);
+    one.doSoon(named("nudged"), true);
     go(2);
     await held.settle();
     expect(held.stored).toEqual({ 1: ["nudged"], 2: [] });
@@ -113,7 +115,7 @@ describe("the session of a photo", () => {
   it("says what was not kept of a photo that was left", async () => {
     const one = go(1);
     await held.settle();
-    void one.keep(mark, "a");
+    void one.do(named("a"));
     held.stored[1]!.push("from another window");
     const two = go(2);
     await held.settle();
@@ -129,7 +131,7 @@ describe("the session of a photo", () => {
     void one.catchUp();
     await held.settle();
     expect(one.known.getState().notice).toMatch(/changed in another window.*newest/);
-    void one.keep(mark, "on top of it");
+    void one.do(named("on top of it"));
     await held.settle();
     expect(held.stored[1]).toEqual(["from another window", "on top of it"]);
   });
@@ -139,20 +141,47 @@ describe("the session of a photo", () => {
     // The bench is answered; the offers of it are held back from then on.
     await held.settle((waiting) => waiting - 1);
     const offers = vi.spyOn(api, "evaluate").mockImplementation(() => new Promise(() => undefined));
-    void one.keep(mark, "a");
-    void one.keep(mark, "b");
+    void one.do(named("a"));
+    void one.do(named("b"));
     await held.settle();
     expect(held.stored[1]).toEqual(["a", "b"]);
     expect(offers).toHaveBeenCalled();
   });
 
-  it("takes an offer in the photo it was made for", async () => {
+  it("puts back what was shown ahead, and gives the words, when an action that is asked for is refused", async () => {
     const one = go(1);
     await held.settle();
-    void one.keepChoice((seen) => (seen.map.startsWith("1 ") || seen.map === "" ? ({} as Recipe) : undefined), "offer of 1");
-    go(2);
+    const before = one.known.getState().seen;
+    vi.spyOn(api, "revise").mockRejectedValueOnce(new Problem(422, "Recipe refused", "mark the subject first"));
+    const answer = one.ask({ do: "around" });
     await held.settle();
-    expect(held.stored).toEqual({ 1: ["offer of 1"], 2: [] });
+    expect(await answer).toBe("mark the subject first");
+    expect(one.known.getState()).toMatchObject({ notice: null, kept: null, draft: null });
+    expect(one.known.getState().seen?.map).toBe(before?.map);
+  });
+
+  it("tells a refusal of what was done as a notice, and does what comes after it", async () => {
+    const one = go(1);
+    await held.settle();
+    vi.spyOn(api, "revise").mockRejectedValueOnce(new Problem(422, "Recipe refused", "this line is not there any more"));
+    void one.do(named("a"));
+    void one.do(named("b"));
+    await held.settle();
+    expect(one.known.getState().notice).toBe("this line is not there any more");
+    expect(held.stored[1]).toEqual(["b"]);
+  });
+
+  it("shows what an action looks like at once, and asks of what the server knows", async () => {
+    const one = go(1);
+    await held.settle();
+    const evaluate = vi.spyOn(api, "evaluate").mockClear();
+    void one.do({ do: "frame", rect: [1, 2, 30, 20] });
+    one.look({ do: "frame", rect: [5, 2, 30, 20] }, true);
+    expect(recipeNow(one.known.getState())?.frame.rect).toEqual([5, 2, 30, 20]);
+    expect(evaluate).not.toHaveBeenCalled();
+    await held.settle();
+    const looked = evaluate.mock.calls.find(([, action]) => action !== null);
+    expect(looked?.[0]).toMatchObject({ made: "frame" });
   });
 
   it("ends each action in its photo, exactly once, in whatever order answers come", async () => {
@@ -170,7 +199,7 @@ describe("the session of a photo", () => {
         if (random(3) === 0) now = go(now.photo === 1 ? 2 : 1);
         else if (now.known.getState().bench) {
           wanted[now.photo]!.push(`${n}`);
-          void now.keep(mark, `${n}`);
+          void now.do(named(`${n}`));
         }
         if (random(2)) await held.settle(random);
       }

@@ -1,12 +1,18 @@
+import { replaceEqualDeep } from "@tanstack/react-query";
 import { createStore } from "zustand/vanilla";
 
-import { api, type Bench, type Evaluation, type FrameAsk, type Framed, type Photo, Problem, type Recipe } from "../api/client";
+import { type Action, api, type Bench, type Evaluation, type Photo, Problem, type Recipe } from "../api/client";
+import { ahead } from "./ahead";
 import type { Mesh } from "./mesh";
-import { type Change, type Desk, type Led, type Seen, type StepName, TIDY_DESK, unpacked } from "./model";
+import { type Desk, type Led, type Seen, type StepName, TIDY_DESK, type Told, unpacked } from "./model";
 import { Trail } from "./trail";
 
-/** What is being dragged or typed: the recipe as it would be. `follow`: the picture follows it live. */
+/**
+ * What is being dragged, typed or pointed at: the action it would be, and the recipe as it looks with it, which is exact
+ * once the server has answered. `follow`: the picture follows it live.
+ */
 interface Draft {
+  action: Action;
   recipe: Recipe;
   follow: boolean;
   led: Led | null;
@@ -59,10 +65,8 @@ export class Session {
   readonly desk = createStore<Desk>(() => TIDY_DESK);
   /** Actions go one after another, each on the version that the one before it left. */
   private chain: Promise<unknown> = Promise.resolve();
-  /** Until offers and presets of what is true now are there. */
-  private choices: Promise<unknown> = Promise.resolve();
   /** What the keys have done and is kept once they rest. */
-  private pending: { change: Change; action: string } | null = null;
+  private pending: Action | null = null;
   private settling: ReturnType<typeof setTimeout> | undefined;
   private looking = false;
   private left = false;
@@ -116,42 +120,51 @@ export class Session {
     });
   }
 
-  /** Look at a change while it is dragged: one request at a time, and the newest draft wins. */
-  look(change: Change, follow: boolean, led: Led | null = null) {
-    const base = baseNow(this.known.getState());
+  /** Look at an action while it is dragged: one request at a time, and the newest draft wins. */
+  look(action: Action, follow: boolean, led: Led | null = null) {
+    const state = this.known.getState();
+    const base = baseNow(state);
     if (!base) return;
-    this.known.setState({ draft: { recipe: change(base), follow, led }, foreseen: led && this.trail.at(led) });
+    const draft = { action, recipe: ahead(base, action, readNow(state)), follow, led };
+    this.known.setState({ draft, foreseen: led && this.trail.at(led) });
     if (!this.looking) void this.lookOn();
   }
 
   /** Learn how the picture moves with a number that is about to be led, from where it stands to a little beyond. */
-  foresee(here: Led, beside: Led, change: Change) {
-    const { seen } = this.known.getState();
-    const base = baseNow(this.known.getState());
-    if (!seen || !base) return;
+  foresee(here: Led, beside: Led, action: Action) {
+    const { seen, bench } = this.known.getState();
+    if (!seen || !bench) return;
     this.trail.forget(here.name);
     this.trail.add(here, seen.mesh);
-    this.see(change(base), base, false, seen).then(
-      ({ mesh }) => this.trail.add(beside, mesh),
+    this.see(bench.recipe, action, false, seen).then(
+      ({ seen: { mesh } }) => this.trail.add(beside, mesh),
       () => undefined,
     );
   }
 
   private async lookOn() {
     this.looking = true;
-    for (let done: Draft | null = null; ; ) {
-      const { draft, seen } = this.known.getState();
-      if (!draft || draft === done) break;
+    for (let done: Action | null = null; ; ) {
+      // What was let go of before comes first: the server is asked of what it knows.
+      await this.chain;
+      const { draft, seen, bench } = this.known.getState();
+      if (!draft || !bench || draft.action === done) break;
+      const { action } = draft;
+      done = action;
       try {
-        const glimpse = await this.see(draft.recipe, baseNow(this.known.getState()), false, seen);
+        const { seen: glimpse, recipe } = await this.see(bench.recipe, action, false, seen);
         if (draft.led) this.trail.add(draft.led, glimpse.mesh);
         const newest = this.known.getState().draft;
-        if (newest) this.known.setState({ glimpse, foreseen: newest === draft || !newest.led ? null : this.trail.at(newest.led) });
+        if (!newest) continue;
+        const arrived = newest.action === action;
+        const exact = arrived ? { ...newest, recipe: replaceEqualDeep(newest.recipe, recipe) } : newest;
+        this.known.setState({ glimpse, draft: exact, foreseen: arrived || !newest.led ? null : this.trail.at(newest.led) });
       } catch (problem) {
+        // What cannot be done is told when it is let go of; on the way there is nothing to see of it.
+        if (problem instanceof Problem && problem.status === 422) continue;
         if (!this.left) this.report(problem);
         break;
       }
-      done = draft;
     }
     this.looking = false;
   }
@@ -161,74 +174,62 @@ export class Session {
     this.known.setState(LET_GO);
   }
 
-  /** Keep a completed action as a revision; the lines named in `snap` become the real edges under them first. */
-  keep(change: Change, action: string, snap: string[] = []): Promise<void> {
+  /** Do an action: it is kept as a revision. What is to be told of it comes back. */
+  do(action: Action): Promise<Told | null> {
+    return this.done(action, (problem) => {
+      throw problem;
+    });
+  }
+
+  /** The same where a refusal is told beside what was asked: it comes back as its words. */
+  ask(action: Action): Promise<Told | string | null> {
+    return this.done<string>(action, (problem) => {
+      if (problem instanceof Problem && problem.status === 422) return problem.message;
+      throw problem;
+    });
+  }
+
+  private async done<Refused = never>(action: Action, refused: (problem: unknown) => Refused): Promise<Told | Refused | null> {
     clearTimeout(this.settling);
     this.pending = null;
     const state = this.known.getState();
     const base = baseNow(state);
-    if (!base) return Promise.resolve();
-    const kept = change(base);
-    const follow = state.draft?.follow ?? false;
-    const draft: Draft = { recipe: kept, follow, led: null };
-    const { glimpse, seen, foreseen } = state;
+    if (!base) return null;
+    const { draft: before, glimpse, seen, foreseen } = state;
+    const looked = before?.action === action;
+    const kept = looked ? before.recipe : { ...ahead(base, action, readNow(state)) };
+    const draft: Draft = { action, recipe: kept, follow: before?.follow ?? false, led: null };
     // What was seen of it while it was dragged is so near that the picture can ease there at once.
     if (this.left) this.known.setState({ kept });
-    else if (glimpse && seen && !follow) this.known.setState({ ...LET_GO, kept, seen: withChoicesOf(glimpse, seen) });
+    else if (glimpse && seen && !draft.follow) this.known.setState({ ...LET_GO, kept, seen: withChoicesOf(glimpse, seen) });
     else this.known.setState({ kept, draft, foreseen });
-    return this.inTurn(async (bench) => {
-      this.take(await api.revise(bench.photo, change(bench.recipe), action, snap), draft);
+    let told: Told | Refused | null = null;
+    await this.inTurn(async (bench) => {
+      try {
+        const revised = await api.revise(bench.photo, action);
+        this.take(revised, action);
+        told = { words: revised.words, done: revised.done };
+      } catch (problem) {
+        told = refused(problem);
+        this.take(bench, action);
+      }
       if (this.known.getState().kept === kept) this.known.setState({ kept: null });
     });
+    return told;
   }
 
-  /** Keep what the keys do once they rest, so that a row of key presses is one action. */
-  keepSoon(change: Change, action: string, follow: boolean, led: Led | null = null) {
-    this.look(change, follow, led);
+  /** Do what the keys do once they rest, so that a row of key presses is one action. */
+  doSoon(action: Action, follow: boolean, led: Led | null = null) {
+    this.look(action, follow, led);
     clearTimeout(this.settling);
-    this.pending = { change, action };
+    this.pending = action;
     this.settling = setTimeout(() => void this.keepPending(), SETTLE_MS);
   }
 
-  keepPending(): Promise<void> {
+  async keepPending(): Promise<void> {
     clearTimeout(this.settling);
-    const { pending } = this;
-    return pending ? this.keep(pending.change, pending.action) : this.chain.then(() => undefined);
-  }
-
-  /**
-   * Keep what was chosen among offers or presets. They carry whole recipes, so a choice waits for the actions on their
-   * way and is looked up again in what is true then; when the question is gone, nothing happens.
-   */
-  async keepChoice(pick: (seen: Seen) => Recipe | undefined, action: string) {
-    await this.keepPending();
-    await this.chain;
-    await this.choices;
-    const { seen } = this.known.getState();
-    const recipe = seen ? pick(seen) : undefined;
-    if (recipe) await this.keep(() => recipe, action);
-  }
-
-  /**
-   * What becomes of the frame when something is done to it. It is kept at once; when it cannot be done as asked, the
-   * nearest is only told. A refusal comes back as its words.
-   */
-  async keepFramed(ask: FrameAsk): Promise<Framed | string | null> {
-    await this.keepPending();
-    await this.chain;
-    const base = baseNow(this.known.getState());
-    if (!base) return null;
-    try {
-      const framed = await api.frame(base, ask);
-      // What was done meanwhile is not to be undone: it is asked again, of what is true now.
-      if (baseNow(this.known.getState()) !== base) return await this.keepFramed(ask);
-      if (framed.done) await this.keep(() => framed.recipe, framed.action);
-      return framed;
-    } catch (problem) {
-      if (problem instanceof Problem && problem.status === 422) return problem.message;
-      this.report(problem);
-      return null;
-    }
+    if (this.pending) await this.do(this.pending);
+    else await this.chain;
   }
 
   step(way: "undo" | "redo"): Promise<void> {
@@ -288,22 +289,24 @@ export class Session {
   }
 
   /** `choices`: offers and presets too, which take longer; while something is dragged those from before stay. */
-  private async see(recipe: Recipe, before: Recipe | null, choices: boolean, beside: Seen | null): Promise<Seen> {
-    // Only a frame that was drawn follows what was there before.
-    return seenAs(await api.evaluate(recipe, recipe.frame.rect ? before : null, choices), recipe, beside);
+  private async see(recipe: Recipe, action: Action | null, choices: boolean, beside: Seen | null): Promise<{ seen: Seen; recipe: Recipe }> {
+    const { after, ...evaluation } = await api.evaluate(recipe, action, choices);
+    const looked = after?.recipe ?? recipe;
+    return { seen: seenAs(evaluation, looked, beside), recipe: looked };
   }
 
-  private take(bench: Bench, kept: Draft | null) {
+  private take(bench: Bench, done: Action | null) {
     const before = this.known.getState();
     const quick = seenAs(bench.evaluation, bench.recipe, before.seen);
     const seen = before.seen ? withChoicesOf(quick, before.seen) : quick;
-    const untouched = before.draft === null || before.draft === kept;
+    const untouched = before.draft === null || before.draft.action === done;
     this.known.setState({ bench, seen, ...(untouched && LET_GO) });
     const { selected } = this.desk.getState();
     if (selected && !bench.recipe.references.some((one) => one.id === selected)) this.desk.setState({ selected: null });
-    // The next action does not wait for offers; those of a photo that was left are needed only for a choice.
-    this.choices = this.see(bench.recipe, null, true, seen).then(
-      (whole) => {
+    if (this.left) return;
+    // The next action does not wait for offers.
+    this.see(bench.recipe, null, true, seen).then(
+      ({ seen: whole }) => {
         if (this.known.getState().seen === seen) this.known.setState({ seen: withChoicesOf(seen, whole) });
       },
       () => undefined,
@@ -329,7 +332,7 @@ export class Session {
     if (!bench) return;
     // What was shown ahead of the answer is put back, unless the page has moved on meanwhile.
     void this.see(bench.recipe, null, true, seen).then(
-      (back) => {
+      ({ seen: back }) => {
         if (this.known.getState().bench === bench) this.known.setState({ seen: back });
       },
       () => undefined,

@@ -2,8 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import type { Recipe, Take, Takes } from "../api/client";
 import { unfinished } from "../api/queries";
-import { seedFor, withTake } from "./recipeEdits";
-import { fills, laidParts, listedParts, sharpestAt, wantedSeeds } from "./takes";
+import { fills, laidParts, listedParts, seedFor, sharpestAt, wantedSeeds } from "./takes";
 
 const HERE = "a".repeat(64);
 const PARTS = ["top left corner", "bottom right corner"];
@@ -24,16 +23,17 @@ const RECIPE = {
   frame: { rect: [0, 0, 90, 60], allow_empty: true },
 } as unknown as Recipe;
 
+const withPatches = (seed: number, ...chosen: [part: string, seed: number][]): Recipe => {
+  const patches = chosen.map(([part, of]) => ({ part, seed: of, made_for: HERE, sha256: `${of}${PARTS.indexOf(part)}`.padEnd(64, "0"), box: [10 * PARTS.indexOf(part), 20 * PARTS.indexOf(part), 30, 40] }));
+  return { ...RECIPE, edges: { ...RECIPE.edges, seed, patches } } as unknown as Recipe;
+};
+
 describe("takes in a recipe", () => {
   it("are chosen for all corners or for one", () => {
-    const all = withTake(RECIPE, take(2, "done"), HERE, null);
-    expect(all.edges.seed).toBe(2);
-    expect(all.edges.patches.map(({ part, seed, made_for }) => [part, seed, made_for])).toEqual(PARTS.map((part) => [part, 2, HERE]));
-    const mixed = withTake(all, take(3, "done"), HERE, "bottom right corner");
-    expect(mixed.edges.seed).toBe(2);
+    const mixed = withPatches(2, ["top left corner", 2], ["bottom right corner", 3]);
     expect(PARTS.map((part) => seedFor(mixed, part))).toEqual([2, 3]);
     expect(wantedSeeds(mixed)).toEqual([2, 3]);
-    expect(RECIPE.edges.patches).toEqual([]);
+    expect(seedFor(RECIPE, "top left corner")).toBe(1);
   });
 });
 
@@ -62,7 +62,7 @@ describe("what is laid into the empty corners", () => {
   });
 
   it("is not shown of a recipe whose patches are stale", () => {
-    const chosen = withTake(RECIPE, take(2, "done"), HERE, null);
+    const chosen = withPatches(2, ...PARTS.map((part): [string, number] => [part, 2]));
     expect(listedParts(chosen, HERE, 2)).toHaveLength(2);
     expect(listedParts(chosen, "b".repeat(64), 2)).toBeNull();
     expect(listedParts(RECIPE, HERE, 2)).toBeNull();

@@ -1,6 +1,5 @@
 import type { Recipe, Take, Takes } from "../api/client";
 import { cornerPatches } from "./areas";
-import { seedFor } from "./recipeEdits";
 import { noticed } from "./shares";
 
 /** Whether the frame has empty corners that are filled. */
@@ -15,6 +14,9 @@ export function wantedSeeds(recipe: Recipe): number[] {
 
 /** The parts of the empty area, once a worker has found them. */
 export const emptyParts = (takes: Takes): Take["parts"] => takes.takes.find(({ parts }) => parts.length)?.parts ?? [];
+
+/** The take that a part of the empty area shows. */
+export const seedFor = (recipe: Pick<Recipe, "edges">, part: string): number => recipe.edges.patches.find((one) => one.part === part)?.seed ?? recipe.edges.seed;
 
 /** What is laid into one part of the empty area: the picture's address and by how much it is reduced. */
 export interface Laid {

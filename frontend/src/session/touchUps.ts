@@ -1,5 +1,5 @@
 import type { Recipe, Take, Takes } from "../api/client";
-import { patchName, patchOf } from "./areas";
+import { patchOf } from "./areas";
 
 /** What of a touch-up is laid over the picture. */
 export interface Over {
@@ -33,17 +33,6 @@ export function laidOver(
     if (!active || !patch) return [];
     return [{ id, box: patch.box, source: `/api/patches/${patch.sha256}/${sharpest}.png?over`, reduced: sharpest, amount }];
   });
-}
-
-/** The recipe with another take of a touch-up. */
-export function withTouchTake(recipe: Recipe, id: string, take: Take, madeFor: string): Recipe {
-  const made = take.parts[0];
-  if (!made?.sha256) return recipe;
-  const { sha256, box } = made;
-  const patch = { sha256, part: patchName(id), box, seed: take.seed, made_for: madeFor };
-  const patches = [...recipe.edges.patches.filter(({ part }) => part !== patch.part), patch];
-  const touch_ups = recipe.edges.touch_ups.map((one) => (one.id === id ? { ...one, seed: take.seed } : one));
-  return { ...recipe, edges: { ...recipe.edges, patches, touch_ups } };
 }
 
 /** The touch-ups that are on and for which the recipe lists no patch that holds. */

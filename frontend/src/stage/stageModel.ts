@@ -14,9 +14,6 @@ import { Surface } from "./view/surface";
 
 const DRAG_FROM = 4;
 const PAN = 60;
-/** By how many CSS px a pointer is off, at least 0.2 photo pixels. */
-const SIGMA: Record<string, number> = { mouse: 1, pen: 1, touch: 3 };
-const LEAST_SIGMA = 0.2;
 
 const onControls = (event: React.SyntheticEvent) => (event.target as Element).closest("[data-controls]") !== null;
 
@@ -66,8 +63,8 @@ export class StageModel implements Bench {
     if (this.pinch.down(event)) return this.drop();
     this.box?.setPointerCapture(event.pointerId);
     const point = this.at(event);
-    const sigma = Math.max(LEAST_SIGMA, (SIGMA[event.pointerType] ?? 1) / this.surface.scene.getState().view.scale);
-    this.press = { at: point, moved: false, sigma };
+    const by = event.pointerType === "touch" || event.pointerType === "pen" ? event.pointerType : "mouse";
+    this.press = { at: point, moved: false, pointing: { by, scale: this.surface.scene.getState().view.scale } };
     const { tool } = this;
     if (event.button === 1 || event.altKey || !tool) return this.pan();
     if (event.button !== 0) return;

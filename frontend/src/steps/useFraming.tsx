@@ -1,44 +1,53 @@
 import { useCallback, useState } from "react";
 
-import type { Framed, FrameAsk, Recipe } from "../api/client";
+import type { Action, Recipe } from "../api/client";
 import { baseNow } from "../session/session";
+import type { Told as Answer } from "../session/model";
 import { useKnown, useSession } from "../session/useSession";
 import { previewed } from "../session/preview";
 import { capital } from "../parts/sentence";
 import { Touch } from "../parts/Touch";
 
-/** Ask the core to do something to the frame, and what came of it where that has to be told, until anything changes. */
+/** What came of something that was asked for. */
+interface Came {
+  answer: Answer | string;
+  action: Action;
+}
+
+/** Do something to the frame, and what came of it where that has to be told, until anything changes. */
 export function useFraming() {
   const session = useSession();
   const base = useKnown(baseNow);
-  const [last, setTold] = useState<{ answer: Framed | string; base: Recipe | null } | null>(null);
-  const ask = useCallback(async (wanted: FrameAsk) => {
+  const [last, setTold] = useState<(Came & { base: Recipe | null }) | null>(null);
+  const ask = useCallback(async (action: Action) => {
     setTold(null);
-    const answer = await session.keepFramed(wanted);
-    if (typeof answer === "string" || (answer && answer.words)) setTold({ answer, base: baseNow(session.known.getState()) });
+    const answer = await session.ask(action);
+    if (typeof answer === "string" || (answer && answer.words)) setTold({ answer, action, base: baseNow(session.known.getState()) });
   }, [session]);
-  return { ask, told: last && last.base === base ? last.answer : null };
+  return { ask, told: last && last.base === base ? last : null };
 }
 
 /** What gave way, or why it cannot be done; the nearest is one touch away. */
-export function Told({ told }: { told: Framed | string | null }) {
+export function Told({ told }: { told: Came | null }) {
   const session = useSession();
   if (!told) return <div role="status" />;
-  if (typeof told === "string")
+  const { answer, action } = told;
+  const nearest = action.do === "place" && typeof answer !== "string" && !answer.done ? { ...action, nearest: true } : null;
+  if (typeof answer === "string")
     return (
       <div role="alert" className="told" style={{ marginTop: 10, borderColor: "var(--chakra-colors-plumb)" }}>
-        {capital(told)}.
+        {capital(answer)}.
       </div>
     );
   return (
     <div role="status" className="told" style={{ marginTop: 10, borderColor: "var(--chakra-colors-doubt)" }}>
-      {told.words}
-      {!told.done && (
+      {answer.words}
+      {nearest && (
         <Touch
           mt="6px"
           w="100%"
-          {...previewed(session, told.recipe)}
-          onClick={() => void session.keep(() => told.recipe, told.action)}
+          {...previewed(session, nearest)}
+          onClick={() => void session.do(nearest)}
         >
           Take the nearest
         </Touch>

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-from sequor.advice.frame_actions import Framed, with_empty, with_frame
+from sequor.advice.frame_actions import with_empty, with_frame
+from sequor.advice.made import Made
 from sequor.core.camera import Array
 from sequor.core.frame.cost import carry, cost
 from sequor.core.frame.largest import largest
@@ -38,22 +39,22 @@ def with_edges(recipe: Recipe, **changes: object) -> Recipe:
     return evolve(recipe, edges=evolve(recipe.edges, **changes))
 
 
-def trimmed(recipe: Recipe) -> Framed:
+def trimmed(recipe: Recipe) -> Made:
     """No empty corners: a frame that has some shrinks about its centre, or becomes the largest again."""
     inside = with_empty(recipe, False).recipe
     now = evaluate(recipe)
     if recipe.frame.rect is not None and now.cost.empty > 0 and _made_here(now):
         inside = with_frame(inside, rect=None)
     after = with_edges(inside, mode="trim", patches=[])
-    return Framed(after, MODE_WORDS["trim"].action(after.edges))
+    return Made(after, MODE_WORDS["trim"].action(after.edges))
 
 
-def reshaped(recipe: Recipe, mode: Mode) -> Framed:
+def reshaped(recipe: Recipe, mode: Mode) -> Made:
     """No empty corners and nothing cut: the picture is stretched into its rectangle. Raises RecipeError."""
     now = evaluate(recipe)
     own = recipe.frame.rect is not None and not (now.cost.empty > 0 or _made_here(now))
     after = _under(now, mode, own)
-    return Framed(after, MODE_WORDS[mode].action(after.edges))
+    return Made(after, MODE_WORDS[mode].action(after.edges))
 
 
 def _no_longer_reshaped(recipe: Recipe) -> Recipe:
@@ -81,7 +82,7 @@ def with_corners(
     extent: Extent,
     share: float | None = None,
     colour: str | None = None,
-) -> Framed:
+) -> Made:
     """Corners filled, or left clear or in a colour, and how far the frame reaches for that.
 
     Clear corners need a PNG: the format changes with them. Raises RecipeError when ``share`` is missing.
@@ -99,11 +100,11 @@ def with_corners(
     if MODES[mode].clear(after.edges) and not CARRIES[before].alpha:
         other = next(name for name, one in CARRIES.items() if one.alpha)
         after = evolve(after, export=evolve(after.export, format=other))
-        return Framed(after, done, f"The file will be a {other.upper()}; a {before.upper()} cannot be clear.")
-    return Framed(after, done)
+        return Made(after, done, f"The file will be a {other.upper()}; a {before.upper()} cannot be clear.")
+    return Made(after, done)
 
 
-def widened(recipe: Recipe, ratio: str | None, side: Side, room: float) -> Framed:
+def widened(recipe: Recipe, ratio: str | None, side: Side, room: float) -> Made:
     """The frame drawn out beyond the picture, what is new there filled.
 
     To a ``ratio``: it grows until it has it, on one ``side`` or, "both", as much on either; None: by
@@ -132,9 +133,9 @@ def widened(recipe: Recipe, ratio: str | None, side: Side, room: float) -> Frame
             height,
         ).inwards((share, share))
         named = f"Widen to {frame_ratio_words(after)}"
-    mode = _open_mode(recipe)
+    mode = open_mode(recipe)
     widened_ = with_edges(with_frame(after, rect=rect_values(grown), allow_empty=True), mode=mode)
-    return Framed(widened_, named, credible_words(evaluate(widened_)))
+    return Made(widened_, named, credible_words(evaluate(widened_)))
 
 
 def _roomier(frame: Rectangle, side: Side, room: float) -> Rectangle:
@@ -178,7 +179,7 @@ def taken(
     extent: Extent = "as it is",
     share: float | None = None,
     colour: str | None = None,
-) -> Framed:
+) -> Made:
     """The recipe with one of the ways. Raises RecipeError when ``share`` is missing, or what cannot be
     reshaped."""
     if MODES[mode].moves_map:
@@ -196,11 +197,11 @@ def choices(recipe: Recipe) -> list[EdgeChoice]:
     asked: list[tuple[Mode, Extent | None]] = [
         (mode, "as it is" if MODES[mode].open else None) for mode in get_args(Mode)
     ]
-    asked += [(_open_mode(recipe), "same size"), (_open_mode(recipe), "nothing cut")]
+    asked += [(open_mode(recipe), "same size"), (open_mode(recipe), "nothing cut")]
     return [_choice(now, mode, extent) for mode, extent in asked]
 
 
-def _open_mode(recipe: Recipe) -> Mode:
+def open_mode(recipe: Recipe) -> Mode:
     """The mode under which the frame reaches beyond the picture: the present one, or to fill."""
     return recipe.edges.mode if mode_of(recipe.edges).open else "fill"
 
@@ -214,7 +215,7 @@ def _choice(now: Evaluated, mode: Mode, extent: Extent | None) -> EdgeChoice:
     except RecipeError as error:
         if not MODES[mode].moves_map:
             raise
-        framed, after, refused = Framed(before, ""), now, str(error)
+        framed, after, refused = Made(before, ""), now, str(error)
     same = after.frame == now.frame and before.edges.mode == mode
     return EdgeChoice(
         mode=mode,

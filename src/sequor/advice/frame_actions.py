@@ -7,10 +7,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
+from sequor.advice.made import Made
 from sequor.core.frame.constraints import FrameConstraints, NoFrameError
 from sequor.core.frame.largest import holds, largest, shrink_into
 from sequor.core.frame.placing import Target, place
@@ -31,20 +32,7 @@ from sequor.wording.frame import (
 from sequor.wording.report import rect_values
 
 
-@dataclass(frozen=True)
-class Framed:
-    """The recipe after an action, the action in words for the log, and what else is to be told.
-
-    ``done`` False: it cannot be done as asked; the recipe is then the nearest to it.
-    """
-
-    recipe: Recipe
-    action: str
-    words: str = ""
-    done: bool = True
-
-
-def with_ratio(recipe: Recipe, ratio: str) -> Framed:
+def with_ratio(recipe: Recipe, ratio: str) -> Made:
     """Another ratio: the subject stays inside, and as much of the picture as can be.
 
     The largest frame becomes the largest of the new ratio. One made by hand keeps its centre and all that it
@@ -53,19 +41,19 @@ def with_ratio(recipe: Recipe, ratio: str) -> Framed:
     now = evaluate(recipe)
     wanted = build(with_frame(recipe, ratio=ratio, rect=None).model_dump(mode="json"))
     new, mark = ratio_of(wanted), now.subject
-    named = Framed(wanted, f"Ratio {frame_ratio_words(wanted)}")
+    named = Made(wanted, f"Ratio {frame_ratio_words(wanted)}")
     if recipe.frame.rect is not None:
         if new is None:
-            return Framed(with_frame(recipe, ratio=ratio), named.action)
+            return Made(with_frame(recipe, ratio=ratio), named.action)
         exact = _covering(now, new, mark if now.subject_inside else None)
-        return Framed(with_frame(wanted, rect=rect_values(exact.inwards())), named.action)
+        return Made(with_frame(wanted, rect=rect_values(exact.inwards())), named.action)
     if mark is None or largest_frame(now.warp, new).inwards().contains(mark, WHOLE):
         return named
     try:
         exact = largest_frame(now.warp, new, mark)
     except NoFrameError:
-        return Framed(wanted, named.action, "No frame of this shape holds all of the subject.")
-    return Framed(with_frame(wanted, rect=rect_values(exact.inwards())), named.action)
+        return Made(wanted, named.action, "No frame of this shape holds all of the subject.")
+    return Made(with_frame(wanted, rect=rect_values(exact.inwards())), named.action)
 
 
 def _covering(now: Evaluated, ratio: tuple[float, float], mark: Rectangle | None) -> Rectangle:
@@ -82,13 +70,13 @@ def _covering(now: Evaluated, ratio: tuple[float, float], mark: Rectangle | None
         return largest(outline, width, height, frame.centre, FrameConstraints(at_most=1.0))
 
 
-def swapped(recipe: Recipe) -> Framed:
+def swapped(recipe: Recipe) -> Made:
     """Upright instead of lying, or the other way round; the paper turns with it by itself."""
     width, height = evaluate(recipe).ratio
     action = "Lying" if width < height else "Upright"
     ratio = recipe.frame.ratio
     if ratio == "free":
-        return Framed(_swapped_free(recipe), action)
+        return Made(_swapped_free(recipe), action)
     if ratio == "original":
         ratio = _own_ratio(recipe)
     other = ":".join(reversed(ratio.split(":")))
@@ -115,7 +103,7 @@ def _swapped_free(recipe: Recipe) -> Recipe:
     return with_frame(recipe, rect=rect_values(turned.inwards()))
 
 
-def around_subject(recipe: Recipe) -> Framed:
+def around_subject(recipe: Recipe) -> Made:
     """The largest frame that holds the subject mark. Raises RecipeError when there is none."""
     now = evaluate(recipe)
     mark = _mark(now)
@@ -123,22 +111,20 @@ def around_subject(recipe: Recipe) -> Framed:
         exact = largest_frame(now.warp, ratio_of(recipe), mark)
     except NoFrameError:
         raise RecipeError("no frame of this shape holds all of the subject", "frame.subject") from None
-    return Framed(
+    return Made(
         with_frame(recipe, rect=rect_values(exact.inwards()), allow_empty=False),
         "The largest frame around the subject",
     )
 
 
-def centred(recipe: Recipe) -> Framed:
+def centred(recipe: Recipe) -> Made:
     """The frame about the photo's centre, or as near as there is room for at its size."""
     now = evaluate(recipe)
     x, y = photo_middle(now.warp)
     return _placed(now, Target((float(x), 0.5), (float(y), 0.5)), None, "Centred the frame")
 
 
-def placed(
-    recipe: Recipe, what: str, lines: Sequence[str], across: float | None, down: float | None
-) -> Framed:
+def placed(recipe: Recipe, what: str, lines: Sequence[str], across: float | None, down: float | None) -> Made:
     """The subject, a level line or the middle between two plumb lines on a line of the frame.
 
     ``across`` and ``down`` are shares of the frame's width and height. The subject mark stays inside, if it
@@ -168,7 +154,7 @@ def placed(
     return _placed(now, target, around, action)
 
 
-def _placed(now: Evaluated, target: Target, around: Rectangle | None, action: str) -> Framed:
+def _placed(now: Evaluated, target: Target, around: Rectangle | None, action: str) -> Made:
     recipe = now.recipe
     found = place(now.warp, now.frame, target, around, recipe.frame.allow_empty)
     shares = (target.across or (0.0, 0.5))[1], (target.down or (0.0, 0.5))[1]
@@ -184,28 +170,28 @@ def _placed(now: Evaluated, target: Target, around: Rectangle | None, action: st
     why = obstacle_words(found.obstacles)
     if not done:
         words = f"Not possible: {why}. The nearest misses by {found.missed_by:.0f} px."
-        return Framed(after, f"{action}, as near as can be", words, False)
+        return Made(after, f"{action}, as near as can be", words, False)
     words = f"Shrunk to {percent(found.scale)}: {why}." if found.scale < 0.9995 else ""
-    return Framed(after, action, words)
+    return Made(after, action, words)
 
 
-def with_empty(recipe: Recipe, allow: bool) -> Framed:
+def with_empty(recipe: Recipe, allow: bool) -> Made:
     """Permission to include empty corners. Taken back, the frame shrinks about its centre as it must."""
     action = "Empty corners allowed" if allow else "No empty corners"
     after = with_frame(recipe, allow_empty=allow)
     if allow or recipe.frame.rect is None:
-        return Framed(after, action)
+        return Made(after, action)
     now = evaluate(recipe)
     if holds(now.warp.outline(), now.frame):
-        return Framed(after, action)
+        return Made(after, action)
     exact = shrink_into(now.warp.outline(), now.frame)
     ratio = ratio_of(recipe) or (exact.width, exact.height)
     scale = min(exact.width / ratio[0], exact.height / ratio[1])
     inside = Rectangle.about(exact.centre, ratio[0] * scale, ratio[1] * scale).inwards()
-    return Framed(with_frame(after, rect=rect_values(inside)), action)
+    return Made(with_frame(after, rect=rect_values(inside)), action)
 
 
-def paper_shape(recipe: Recipe) -> Framed:
+def paper_shape(recipe: Recipe) -> Made:
     """The ratio of what is printed on. Raises RecipeError without a paper."""
     part, printed = recipe.frame.print, evaluate(recipe).printed
     if part is None or printed is None:

@@ -93,7 +93,7 @@ def _rows(turn: str, turned: Evaluated, present: Recipe | None) -> list[CostRow]
             width=round(frame.width),
             height=round(frame.height),
             subject=None if mark is None else where is not None and frame.contains(where, WHOLE),
-            chosen=present is not None and after.frame == present.frame,
+            chosen=after == present,
             recipe=after,
         )
 

@@ -76,6 +76,14 @@ def _done(store: Store, photo_id: int, also: Take | None, key: str) -> dict[int,
     return found
 
 
+def patches_done(store: Store, photo_id: int, key: str) -> dict[int, list[PatchPart]]:
+    """The patches of the takes that are done for a hash, by their seeds."""
+    return {
+        seed: [patch_of(take, part["part"]) for part in take.parts]
+        for seed, take in _done(store, photo_id, None, key).items()
+    }
+
+
 def patch_of(take: Take, name: str) -> PatchPart:
     """The patch of a take that is done for one part."""
     part = next(one for one in take.parts if one["part"] == name)

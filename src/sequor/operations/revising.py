@@ -37,6 +37,9 @@ from sequor.store.models import Revision
 from sequor.wording.report import rect_values, with_solved_values
 from sequor.wording.words import state
 
+Kept = tuple[Recipe, str]
+"""A recipe, and the action that made it in words."""
+
 
 class NothingToRedoError(Exception):
     """There is nothing to undo or to redo here."""
@@ -49,15 +52,15 @@ def revise(store: Store, photo_id: int, expected: int, recipe: Recipe, action: s
     changed. Raises RecipeError, ChangedMeanwhileError, PhotoUnknownError.
     """
 
-    def after(seen: PhotoNow) -> Recipe:
+    def after(seen: PhotoNow) -> Kept:
         if recipe.photo != seen.recipe.photo:
             raise RecipeError("the photo's own facts cannot be changed here", "photo")
-        return _settled(store, photo_id, seen.recipe, recipe)
+        return settled(store, photo_id, seen.recipe, recipe), action
 
-    return _add(store, photo_id, expected, after, action)
+    return add(store, photo_id, expected, after)
 
 
-def _settled(store: Store, photo_id: int, before: Recipe, after: Recipe) -> Recipe:
+def settled(store: Store, photo_id: int, before: Recipe, after: Recipe) -> Recipe:
     """A recipe with all that follows from it: solved angles, the frame and size carried along, patches."""
     carried = with_frame_carried(before, solved(after))
     frame = evaluate(carried).frame
@@ -70,21 +73,22 @@ def reset(store: Store, photo_id: int, expected: int, step: Step | None) -> Phot
     """Make a step as it was when the photo was imported; None: all steps."""
     first = imported_recipe(store, photo_id)
 
-    def after(seen: PhotoNow) -> Recipe:
-        return _settled(store, photo_id, seen.recipe, as_imported(seen.recipe, first, step))
-
     words = "Reset all" if step is None else f"Reset the step {step.capitalize()}"
-    return _add(store, photo_id, expected, after, words)
+
+    def after(seen: PhotoNow) -> Kept:
+        return settled(store, photo_id, seen.recipe, as_imported(seen.recipe, first, step)), words
+
+    return add(store, photo_id, expected, after)
 
 
 def turn_quarter(store: Store, photo_id: int, expected: int, clockwise: bool) -> PhotoNow:
     """Turn the photo by 90°; its lines and frame turn with it, and level and plumb change places."""
     word = "right" if clockwise else "left"
 
-    def after(seen: PhotoNow) -> Recipe:
-        return solved(quarter_turned(seen.recipe, clockwise))
+    def after(seen: PhotoNow) -> Kept:
+        return solved(quarter_turned(seen.recipe, clockwise)), f"Turned a quarter {word}"
 
-    return _add(store, photo_id, expected, after, f"Turned a quarter {word}")
+    return add(store, photo_id, expected, after)
 
 
 def undo(store: Store, photo_id: int, expected: int) -> PhotoNow:
@@ -110,7 +114,7 @@ def return_to(store: Store, photo_id: int, expected: int, revision_id: int) -> P
         revision = revision_in(session, photo_id, revision_id)
     recipe = recipe_of(revision)
     words = f"Back to: {revision.action.removeprefix('Back to: ')}"
-    return _add(store, photo_id, expected, lambda _: recipe, words)
+    return add(store, photo_id, expected, lambda _: (recipe, words))
 
 
 def recover(store: Store, photo_id: int, expected: int) -> PhotoNow:
@@ -190,13 +194,7 @@ def _go_to(session: Session, now_: PhotoNow, revision_id: int | None, nothing: s
     return PhotoNow(now_.photo, revision)
 
 
-def _add(
-    store: Store,
-    photo_id: int,
-    expected: int,
-    after: Callable[[PhotoNow], Recipe],
-    action: str,
-) -> PhotoNow:
+def add(store: Store, photo_id: int, expected: int, after: Callable[[PhotoNow], Kept]) -> PhotoNow:
     """Store what ``after`` makes of the current recipe, as a child of its revision.
 
     All that takes time is done before anything is locked. Should a take have been listed meanwhile, which
@@ -205,8 +203,7 @@ def _add(
     while True:
         with store.transaction() as session:
             seen = current(session, photo_id, expected)
-        recipe = after(seen)
-        revision = revision_of(photo_id, recipe, action, seen.revision.id)
+        revision = revision_of(photo_id, *after(seen), seen.revision.id)
         with store.transaction() as session:
             now_ = changing(session, photo_id, expected, lock=True)
             if now_.revision.id == seen.revision.id:

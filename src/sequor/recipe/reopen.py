@@ -8,11 +8,15 @@ from sequor.recipe.model import Recipe
 
 
 def to_solve_anew(recipe: Recipe, **correction: object) -> Recipe:
-    """The recipe with its angles open again, and a focal length that was found; parts of it changed."""
+    """The recipe with its angles open again, and what else was found from lines: focal length, lens;
+    parts of its correction changed."""
     changed: dict[str, object] = {"roll": None, "pitch": None, "yaw": None, **correction}
     if "focal_px" in recipe.correction.free:
         changed["focal_px"] = None
-    return evolve(recipe, correction=evolve(recipe.correction, **changed))
+    lens = recipe.lens
+    if lens.source == "straight":
+        lens = evolve(lens, k1=0.0, k2=0.0)
+    return evolve(recipe, lens=lens, correction=evolve(recipe.correction, **changed))
 
 
 def taking_out(recipe: Recipe, *angles: str) -> Recipe:

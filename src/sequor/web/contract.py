@@ -1,4 +1,4 @@
-"""Writes the published contract: the OpenAPI documents and the recipe's JSON Schema."""
+"""Writes the published contract: the OpenAPI documents, the recipe's JSON Schema, and the page's limits."""
 
 from __future__ import annotations
 
@@ -8,9 +8,14 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
+from pydantic import TypeAdapter
+
+from sequor.actions.edges import USUAL_BRUSH, USUAL_FEATHER
+from sequor.actions.registry import AnyAction
 from sequor.jobs.background import Background
 from sequor.painter.stand_in import create_stand_in
 from sequor.recipe.model import json_schema
+from sequor.recipe.model.correction import BY_HAND_RANGES
 from sequor.store.database import Store, connect
 from sequor.web.app import create_app
 
@@ -37,6 +42,35 @@ def painter_openapi() -> dict[str, Any]:
     return document
 
 
+def limits() -> str:
+    """The least and most of every number in an action, as a TypeScript module for the page."""
+    found: dict[str, list[float]] = {}
+    for schema in TypeAdapter(AnyAction).json_schema()["$defs"].values():
+        names = schema.get("properties", {}).get("do", {})
+        for do in names.get("enum", [names["const"]] if "const" in names else []):
+            for name, field in schema["properties"].items():
+                _bounds(field, f"{do}.{name}", found)
+    for name, most in BY_HAND_RANGES.items():
+        found[f"by hand.{name}"] = [-most, most]
+    rows = "".join(f"  {json.dumps(name)}: {json.dumps(ends)},\n" for name, ends in sorted(found.items()))
+    usual = json.dumps({"brush": USUAL_BRUSH, "feather": USUAL_FEATHER})
+    return (
+        "/** The least and most of numbers in actions, written from the schema by bin/contract. */\n"
+        f"export const LIMITS = {{\n{rows}}} as const;\n\n"
+        "/** Of the photo's longer side: what an area is drawn with where nothing else was said. */\n"
+        f"export const USUAL = {usual} as const;\n"
+    )
+
+
+def _bounds(field: dict[str, Any], path: str, found: dict[str, list[float]]) -> None:
+    for one in field.get("anyOf", []):
+        _bounds(one, path, found)
+    for index, one in enumerate(field.get("prefixItems", [])):
+        _bounds(one, f"{path}.{index}", found)
+    if "minimum" in field and "maximum" in field:
+        found[path] = [field["minimum"], field["maximum"]]
+
+
 def write(folder: Path) -> None:
     """Write all documents into a folder."""
     documents = (
@@ -46,6 +80,7 @@ def write(folder: Path) -> None:
     )
     for name, document in documents:
         (folder / name).write_text(json.dumps(document, indent=1, ensure_ascii=False, sort_keys=True) + "\n")
+    (folder / "limits.ts").write_text(limits())
 
 
 if __name__ == "__main__":

@@ -1,7 +1,8 @@
 import { Fragment, useId } from "react";
 
 import { useSession } from "../../session/useSession";
-import { type Donor, type Drawn, type Drawing, pathOf, type TouchUp, withMoved } from "../../session/areas";
+import { type Donor, type Drawn, pathOf, type TouchUp } from "../../session/areas";
+import type { Drawing } from "../../session/model";
 import { arrowStep } from "../tools/hands";
 import type { Point } from "../../session/mesh";
 import { DARK, INK, LIGHT } from "../../parts/theme";
@@ -120,7 +121,8 @@ export function AreaTargets({ touchUps, donors, toStage, onFocus }: TargetsProps
               if (!move) return;
               event.preventDefault();
               event.stopPropagation();
-              session.keepSoon((now) => withMoved(now, id, move[0], move[1]), `Moved ${words.charAt(0).toLowerCase()}${words.slice(1)}`, true);
+              const [x, y] = points[0] ?? [0, 0];
+              session.doSoon({ do: "move area", area: id, to: [x + move[0], y + move[1]] }, true);
             }}
             style={{ position: "absolute", left: 0, top: 0, width: 40, height: 40, background: "none", pointerEvents: "none", transform: `translate(${x - 20}px, ${y - 20}px)` }}
           />

@@ -1,7 +1,7 @@
 import type { Recipe } from "../../api/client";
 import { useShapes } from "../../api/queries";
 import { toCorrected } from "../../session/mesh";
-import { markOf } from "../../session/recipeEdits";
+import { markOf } from "../../session/ahead";
 import { recipeNow } from "../../session/session";
 import { usePreferences } from "../../session/preferences";
 import { useDesk, useKnown, useSame } from "../../session/useSession";

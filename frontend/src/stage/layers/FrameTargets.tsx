@@ -1,5 +1,5 @@
 import type { Session } from "../../session/session";
-import { frameChange, HANDLES, handleAt, roomNow } from "../tools/frameTool";
+import { setFrame, HANDLES, handleAt, roomNow } from "../tools/frameTool";
 import { moveFrame, type Rect, resizeFrame } from "../tools/frameGeometry";
 import { arrowStep } from "../tools/hands";
 import type { Point } from "../../session/mesh";
@@ -20,8 +20,7 @@ export function FrameTargets({ onStage, frame, session }: Props) {
     const now = roomNow(session);
     if (!now) return;
     const rect = side ? resizeFrame(frame, side, move[0], move[1], now.ratio, now.room) : moveFrame(frame, move[0], move[1], now.room);
-    const change = frameChange(session);
-    session.keepSoon((now) => change(now, [...rect]), side ? "Resized the frame" : "Moved the frame", true);
+    session.doSoon(setFrame(session, rect), true);
   };
   const [x, y, width, height] = onStage;
   const style = { position: "absolute", left: 0, top: 0, background: "none", pointerEvents: "none" } as const;

@@ -2,7 +2,6 @@ import { recipeNow } from "../../session/session";
 import { useSession } from "../../session/useSession";
 import { arrowStep } from "../tools/hands";
 import type { Point } from "../../session/mesh";
-import { withSubject } from "../../session/recipeEdits";
 import { INK, LIGHT } from "../../parts/theme";
 
 /** The subject mark: the corners of its box on the stage, or one point. */
@@ -41,7 +40,7 @@ export function SubjectTarget({ corners }: { corners: readonly Point[] }) {
     const { width, height } = recipe.photo;
     const [left, top, wide = 0, high = 0] = subject;
     const [a, b] = [Math.min(Math.max(left + move[0], 0), width - wide), Math.min(Math.max(top + move[1], 0), height - high)];
-    session.keepSoon((now) => withSubject(now, wide || high ? [a, b, wide, high] : [a, b]), "Moved the subject mark", false);
+    session.doSoon({ do: "subject", mark: [[a, b], [a + wide, b + high]] }, false);
   };
   return (
     <button

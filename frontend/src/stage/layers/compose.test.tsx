@@ -31,7 +31,7 @@ describe("lines in the frame", () => {
   const rect: Rect = [10, 20, 300, 200];
   const shapes: Shapes = {
     ratios: [],
-    papers: [],
+    papers: [], units: [],
     families: [
       { name: "thirds", shares: [1 / 3, 2 / 3] },
       { name: "centre", shares: [0.5] },

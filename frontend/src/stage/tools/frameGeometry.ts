@@ -1,3 +1,4 @@
+import { LIMITS } from "../../api/limits";
 import { around } from "../../session/around";
 import type { Point } from "../../session/mesh";
 
@@ -10,7 +11,7 @@ export interface Room {
   allowEmpty: boolean;
 }
 
-export const SMALLEST_SIDE = 16;
+const [SMALLEST_SIDE] = LIMITS["frame.rect.2"];
 
 /** Rounding must not call a frame outside that only touches. */
 const TOUCH = 1e-7;

@@ -1,7 +1,6 @@
-import { withWidened } from "../../session/areas";
+import type { Action } from "../../api/client";
 import { widens } from "../../session/desk";
 import type { Point } from "../../session/mesh";
-import { withRect } from "../../session/recipeEdits";
 import { type Known, readNow, recipeNow, type Session, shownNow } from "../../session/session";
 import { moveFrame, type Rect, resizeFrame, type Room } from "./frameGeometry";
 import type { Bench, FrameHand, Tool } from "./hands";
@@ -41,8 +40,11 @@ export function roomNow(session: Session): { room: Room; ratio: number | null } 
   return { room: { outline: seen.outline, allowEmpty }, ratio: readNow(known)?.frame.shape ?? null };
 }
 
-/** What becomes of a recipe with another frame, at the step where the hand is. */
-export const frameChange = (session: Session): typeof withRect => (widens(session.desk.getState()) ? withWidened : withRect);
+/** Another frame, at the step where the hand is. */
+export const setFrame = ({ desk }: Session, [x, y, width, height]: Rect): Action => ({
+  do: widens(desk.getState()) ? "draw out" : "frame",
+  rect: [x, y, width, height],
+});
 
 /** Moves and resizes the frame inside the outline that the server gave. */
 export function frameTool({ session, surface, hands }: Bench): Tool {
@@ -80,9 +82,7 @@ export function frameTool({ session, surface, hands }: Bench): Tool {
     move: (point, press) => {
       const now = held();
       if (!now || !(now.armed || press?.moved)) return;
-      const rect = rectFor(now, point);
-      const change = frameChange(session);
-      session.look((recipe) => change(recipe, [...rect]), true);
+      session.look(setFrame(session, rectFor(now, point)), true);
     },
     up: (point, press) => {
       const now = held();
@@ -91,9 +91,7 @@ export function frameTool({ session, surface, hands }: Bench): Tool {
       const rect = rectFor(now, point);
       hold(null);
       if (rect.every((value, index) => Math.abs(value - (now.rect[index] ?? 0)) <= 1e-6)) return session.dropDraft();
-      const change = frameChange(session);
-      const resized = widens(session.desk.getState()) ? "Drew the frame out" : "Resized the frame";
-      void session.keep((recipe) => change(recipe, [...rect]), now.side ? resized : "Moved the frame");
+      void session.do(setFrame(session, rect));
     },
   };
 }

@@ -1,11 +1,12 @@
 import type { StoreApi } from "zustand/vanilla";
 
-import type { Drawing, Drawn } from "../../session/areas";
+import type { Drawn } from "../../session/areas";
+import type { Drawing } from "../../session/model";
 import type { Point } from "../../session/mesh";
 import type { Session } from "../../session/session";
 import type { Surface } from "../view/surface";
 import type { Rect } from "./frameGeometry";
-import { EMPTY_HAND, type Hand } from "./lineHand";
+import { EMPTY_HAND, type Pointing, type Hand } from "./lineHand";
 
 /** The frame in the hand: as it was, by which side it is held (null: as a whole), and where the hand began. */
 export interface FrameHand {
@@ -39,11 +40,11 @@ export interface Hands {
 
 export const EMPTY_HANDS: Hands = { line: EMPTY_HAND, frame: null, mark: null, stroke: null, panning: false, hover: null, cursor: null, placed: [] };
 
-/** A press of the pointer: where it began, whether it has moved since, how well it points in photo pixels. */
+/** A press of the pointer: where it began, whether it has moved since, how it points. */
 export interface Press {
   at: Point;
   moved: boolean;
-  sigma: number;
+  pointing: Pointing;
 }
 
 /** All that a tool works with. */

@@ -1,9 +1,9 @@
+import type { Action, Recipe, Reference } from "../../api/client";
+import { freeId } from "../../session/ahead";
 import { around } from "../../session/around";
-import type { Recipe, Reference } from "../../api/client";
-import type { Point } from "../../session/mesh";
-import type { Change, LayKind } from "../../session/model";
+import { pair, type Point } from "../../session/mesh";
+import type { LayKind } from "../../session/model";
 import { usePreferences } from "../../session/preferences";
-import { dragged, holdsTogether, kindFor, movedLine, newReference, pointsFor, replaced, withRectangleFree, withReferences } from "../../session/recipeEdits";
 import type { Session } from "../../session/session";
 
 /** What the hand holds: one point of a line (by its number) or the whole of it. */
@@ -67,6 +67,11 @@ function distanceToLine(at: Point, a: Point, b: Point): number {
   return Math.hypot(at[0] - a[0] - share * dx, at[1] - a[1] - share * dy);
 }
 
+/** How many points a kind needs at least; a rectangle has just these. */
+const pointsFor = (kind: LayKind): number => (kind === "rectangle" ? 4 : kind === "straight" ? 3 : 2);
+
+type Pointer = NonNullable<Extract<Action, { do: "move" }>["by"]>;
+
 /** Where a click, or Enter, leads: one point more, or the line is whole. A straight thing ends on its last point. */
 export function placeNext(kind: LayKind, placed: readonly Point[], at: Point, onLast: boolean): { points: Point[]; whole: boolean } {
   if (kind === "straight") {
@@ -77,53 +82,56 @@ export function placeNext(kind: LayKind, placed: readonly Point[], at: Point, on
   return { points, whole: points.length >= pointsFor(kind) };
 }
 
-interface Outcome {
-  line: Reference;
-  change: Change;
-  action: string;
+/** How a hand points: by what, and at which zoom. */
+export interface Pointing {
+  by: Pointer;
+  /** CSS px per photo pixel. */
+  scale: number;
 }
 
-/** What the hand makes of a recipe; null when there is nothing to see of it yet. */
-function outcome(recipe: Recipe, hand: Hand, kind: LayKind, sigma: number): Outcome | null {
+/** What the hand does to a recipe; null when there is nothing to see of it yet. */
+function outcome(recipe: Recipe, hand: Hand, kind: LayKind, pointing: Pointing): Extract<Action, { do: "lay" | "move" }> | null {
   if (hand.doing === "nothing") return null;
-  if (hand.doing === "moving") {
-    const { from, to } = hand;
-    const line = movedLine(hand.hold.line, hand.hold.part, to[0] - from[0], to[1] - from[1], sigma);
-    const number = recipe.references.findIndex((one) => one.id === line.id) + 1;
-    if (number === 0 || !holdsTogether(line)) return null;
-    return { line, change: (now) => replaced(now, line), action: `Moved line ${number}` };
-  }
-  const points = hand.armed ? [...hand.placed, hand.to] : dragged(kind, around(hand.placed, 0), hand.to);
-  const whole = hand.armed ? withoutTwins(points) : points;
-  const [first, last] = [around(whole, 0), around(whole, -1)];
-  if (whole.length < pointsFor(kind) || Math.hypot(last[0] - first[0], last[1] - first[1]) < 1) return null;
-  const line = newReference(recipe, kindFor(kind, first, last), whole, sigma, usePreferences.getState().group);
-  if (!holdsTogether(line)) return null;
-  const change: Change = (now) => withRectangleFree(withReferences(now, [...now.references, line]), line);
-  return { line, change, action: `Laid line ${recipe.references.length + 1}, ${line.kind}` };
+  if (hand.doing === "moving") return moved(hand.hold, hand.to[0] - hand.from[0], hand.to[1] - hand.from[1], pointing);
+  const points = hand.armed ? withoutTwins([...hand.placed, hand.to]) : dragged(kind, around(hand.placed, 0), hand.to);
+  const [first, last] = [around(points, 0), around(points, -1)];
+  if (points.length < pointsFor(kind) || Math.hypot(last[0] - first[0], last[1] - first[1]) < 1) return null;
+  const { group } = usePreferences.getState();
+  return { do: "lay", line: freeId(recipe.references, "r"), kind, points: points.map(pair), group, ...pointing };
+}
+
+/** One point of a line moved, or the whole of it. */
+export function moved({ line, part }: Hold, dx: number, dy: number, pointing: Pointing): Extract<Action, { do: "move" }> {
+  const points = line.points.map(([x, y], at): [number, number] => (part === "all" || part === at ? [x + dx, y + dy] : [x, y]));
+  return { do: "move", line: line.id, points, ...pointing };
+}
+
+/** What a drag from one point to another stands for: a line, a straight thing with a middle to pull, a box. */
+function dragged(kind: LayKind, from: Point, to: Point): Point[] {
+  if (kind === "straight") return [from, [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2], to];
+  if (kind !== "rectangle") return [from, to];
+  return [from, [to[0], from[1]], to, [from[0], to[1]]];
 }
 
 const withoutTwins = (points: Point[]) =>
   points.filter(([x, y], at) => at === 0 || Math.hypot(x - around(points, at - 1)[0], y - around(points, at - 1)[1]) >= 1);
 
 /** Show what the hand does: the readings follow, the picture holds still. */
-export function showHand(session: Session, recipe: Recipe, hand: Hand, kind: LayKind, sigma: number) {
-  const wanted = outcome(recipe, hand, kind, sigma);
-  if (wanted) session.look(wanted.change, false);
+export function showHand(session: Session, recipe: Recipe, hand: Hand, kind: LayKind, pointing: Pointing) {
+  const action = outcome(recipe, hand, kind, pointing);
+  if (action) session.look(action, false);
 }
 
 /**
  * Let go: one revision, the real edge under the line found first where that is wanted. The id of the line, or null
  * when nothing came of it.
  */
-export function letGo(session: Session, recipe: Recipe, hand: Hand, kind: LayKind, sigma: number): string | null {
-  const wanted = outcome(recipe, hand, kind, sigma);
-  if (!wanted) {
+export function letGo(session: Session, recipe: Recipe, hand: Hand, kind: LayKind, pointing: Pointing): string | null {
+  const action = outcome(recipe, hand, kind, pointing);
+  if (!action) {
     session.dropDraft();
     return null;
   }
-  const { line } = wanted;
-  const snapped = usePreferences.getState().snap && line.kind !== "straight";
-  void session.keep(wanted.change, wanted.action, snapped ? [line.id] : []);
-  return line.id;
+  void session.do({ ...action, snap: usePreferences.getState().snap });
+  return action.line;
 }

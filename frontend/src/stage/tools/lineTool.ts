@@ -1,14 +1,12 @@
 import { deleteLine, layKindNow, laysLines, pointAt } from "../../session/desk";
 import type { Point } from "../../session/mesh";
-import { holdsTogether, movedLine, replaced } from "../../session/recipeEdits";
 import { baseNow, recipeNow, type Session } from "../../session/session";
 import { arrowStep, type Bench, type Tool } from "./hands";
-import { EMPTY_HAND, type Hand, hit, type Hold, letGo, placeNext, showHand } from "./lineHand";
+import { EMPTY_HAND, type Hand, hit, type Hold, letGo, moved, placeNext, type Pointing, showHand } from "./lineHand";
 
 /** A click this near to the last point of a straight thing ends it. */
 const ON_LAST = 10;
-/** A point placed by keys under the magnifier is known to half a photo pixel. */
-const KEY_SIGMA = 0.5;
+const BY_KEYS: Pointing = { by: "keys", scale: 1 };
 
 /** How far within the photo a key puts the point that goes to a side of it, as a share of it. */
 const INSET = 0.03;
@@ -55,7 +53,7 @@ export function lineTool({ session, surface, hands }: Bench): Tool {
     if (!next.whole) return hands.setState({ placed: next.points });
     const end = next.points[next.points.length - 1] ?? cursor;
     leaveKeys();
-    choose(letGo(session, recipe, { doing: "laying", placed: next.points.slice(0, -1), to: end, armed: true }, kind(), KEY_SIGMA));
+    choose(letGo(session, recipe, { doing: "laying", placed: next.points.slice(0, -1), to: end, armed: true }, kind(), BY_KEYS));
   };
 
   return {
@@ -84,7 +82,7 @@ export function lineTool({ session, surface, hands }: Bench): Tool {
       } else if (recipe && (now.armed || press?.moved)) {
         const next = { ...now, to: surface.photoOf(point) };
         hold(next);
-        showHand(session, recipe, next, kind(), press?.sigma ?? 1 / surface.scene.getState().view.scale);
+        showHand(session, recipe, next, kind(), press?.pointing ?? { by: "mouse", scale: surface.scene.getState().view.scale });
       }
     },
     up: (point, press) => {
@@ -102,7 +100,7 @@ export function lineTool({ session, surface, hands }: Bench): Tool {
         next = { ...now, placed: placed.points.slice(0, -1), to: placed.points[placed.points.length - 1] ?? here };
       }
       hold(EMPTY_HAND);
-      choose(letGo(session, recipe, next, kind(), press.sigma));
+      choose(letGo(session, recipe, next, kind(), press.pointing));
     },
     key: (event) => {
       const { cursor, placed } = hands.getState();
@@ -110,7 +108,7 @@ export function lineTool({ session, surface, hands }: Bench): Tool {
       const to = cursor && recipe ? movedByKey(cursor, event, recipe.photo) : null;
       if (to && recipe) {
         hands.setState({ cursor: to });
-        if (placed.length) showHand(session, recipe, byKeys(to), kind(), KEY_SIGMA);
+        if (placed.length) showHand(session, recipe, byKeys(to), kind(), BY_KEYS);
         return true;
       }
       if (event.key !== "Enter") return false;
@@ -131,13 +129,11 @@ function movedByKey([x, y]: Point, event: React.KeyboardEvent, photo: { width: n
 /** A key on a line that has the focus: arrows move a part of it, Delete takes it away. Whether it did anything. */
 export function lineKey(session: Session, event: React.KeyboardEvent, id: string, part: Hold["part"]): boolean {
   const recipe = recipeNow(session.known.getState());
-  const index = recipe?.references.findIndex((one) => one.id === id) ?? -1;
-  const line = recipe?.references[index];
+  const line = recipe?.references.find((one) => one.id === id);
   const move = arrowStep(event);
   if (!line) return false;
   if (move) {
-    const moved = movedLine(line, part, move[0], move[1], KEY_SIGMA);
-    if (holdsTogether(moved)) session.keepSoon((now) => replaced(now, moved), `Moved line ${index + 1}`, false);
+    session.doSoon(moved({ line, part }, move[0], move[1], BY_KEYS), false);
     return true;
   }
   if (event.key !== "Delete" && event.key !== "Backspace") return false;

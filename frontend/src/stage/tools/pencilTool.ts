@@ -1,5 +1,7 @@
-import { type Drawing, type Drawn, hasArea, withDrawn } from "../../session/areas";
-import type { Point } from "../../session/mesh";
+import { USUAL } from "../../api/limits";
+import { freeId } from "../../session/ahead";
+import { type Drawn, hasArea } from "../../session/areas";
+import { pair, type Point } from "../../session/mesh";
 import { usePreferences } from "../../session/preferences";
 import { baseNow } from "../../session/session";
 import type { Bench, Stroke, Tool } from "./hands";
@@ -7,14 +9,9 @@ import type { Bench, Stroke, Tool } from "./hands";
 /** CSS px between two points of a stroke, and within which the first point closes an outline. */
 const APART = 3;
 const CLOSES = 12;
-/** Of the photo's longer side: the brush and its feather, where nothing else was said. */
-const BRUSH = 0.015;
-const FEATHER = 0.004;
 
-export const usualBrush = (longer: number): number => Math.max(3, Math.round(BRUSH * longer));
-export const usualFeather = (longer: number): number => Math.max(1, Math.round(FEATHER * longer));
-
-const NAMES: Record<Drawing, string> = { "touch-up": "Touched up an area", "from here": "Marked “from here”", "not from here": "Marked “not from here”" };
+export const usualBrush = (longer: number): number => Math.max(3, Math.round(USUAL.brush * longer));
+export const usualFeather = (longer: number): number => Math.max(1, Math.round(USUAL.feather * longer));
 
 /**
  * Draws areas on the picture: a drag brushes or goes around; clicks set the corners of an outline, and one on the first
@@ -41,12 +38,10 @@ export function pencilTool({ session, surface, hands }: Bench): Tool {
     const kind = drawing();
     draw(null);
     if (!kind || !hasArea(made)) return;
-    const by = session.desk.getState().feather ?? usualFeather(usual().longer);
-    void session.keep((now) => withDrawn(now, kind, made, by), NAMES[kind]).then(() => {
-      const recipe = baseNow(session.known.getState());
-      const list = kind === "touch-up" ? recipe?.edges.touch_ups : recipe?.edges.donors;
-      session.desk.setState({ area: list?.[list.length - 1]?.id ?? null });
-    });
+    const { touch_ups, donors } = baseNow(session.known.getState())?.edges ?? { touch_ups: [], donors: [] };
+    const area = kind === "touch-up" ? freeId(touch_ups, "t") : freeId(donors, "d");
+    const { feather } = session.desk.getState();
+    void session.do({ do: "draw", what: kind, area, points: made.points.map(pair), radius: made.radius, feather }).then(() => session.desk.setState({ area }));
   };
 
   /** For those who draw by keys: a dab, or a square, where the middle of the stage is. */

@@ -1,5 +1,4 @@
-import type { Point } from "../../session/mesh";
-import { markOf, withSubject } from "../../session/recipeEdits";
+import { pair, type Point } from "../../session/mesh";
 import type { Bench, Tool } from "./hands";
 
 /** Marks what matters most: a click is a point, a drag a box. */
@@ -26,7 +25,7 @@ export function subjectTool({ session, surface, hands }: Bench): Tool {
       const made = mark();
       hands.setState({ mark: null });
       session.desk.setState({ marking: false });
-      if (made) void session.keep((now) => withSubject(now, markOf(now, made.from, made.to)), "Marked the subject");
+      if (made) void session.do({ do: "subject", mark: [pair(made.from), pair(made.to)] });
     },
   };
 }

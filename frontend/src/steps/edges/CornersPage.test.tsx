@@ -20,7 +20,7 @@ const seen = (empty: number) => ({ frame: { empty, kept: 1 } }) as unknown as Se
 
 it("keeps what is being typed while an answer comes in", async () => {
   vi.spyOn(api, "edges").mockResolvedValue({ choices: [], suits: null, words: null, hurts_from: null, heat: null } as never);
-  const frame = vi.spyOn(api, "frame").mockReturnValue(new Promise(() => undefined));
+  const frame = vi.spyOn(api, "revise").mockReturnValue(new Promise(() => undefined));
   const session = new Session(7);
   session.openWith({ photo: { id: 7, revision: 1 }, recipe } as unknown as Bench, seen(0.176));
   const page = (empty: number) => (
@@ -38,6 +38,6 @@ it("keeps what is being typed while an answer comes in", async () => {
   const field = screen.getByLabelText<HTMLInputElement>("Trim to at most … empty");
   expect(field.value).toBe("2");
   fireEvent.keyDown(field, { key: "Enter" });
-  await waitFor(() => expect(frame).toHaveBeenCalledWith(recipe, expect.objectContaining({ extent: "at most", share: 0.02 })));
+  await waitFor(() => expect(frame).toHaveBeenCalledWith(expect.anything(), expect.objectContaining({ do: "edges", extent: "at most", share: 0.02 })));
   expect(field.value).toBe("17.6");
 });

@@ -1,7 +1,6 @@
 import { useEffect } from "react";
 
-import type { EdgeChoice, Edges, FrameAsk, Recipe } from "../../api/client";
-import { withHint } from "../../session/areas";
+import type { Action, EdgeChoice, Edges, Recipe } from "../../api/client";
 import { baseNow } from "../../session/session";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { NumberField } from "../../parts/NumberField";
@@ -19,9 +18,7 @@ import type { Seen } from "../../session/model";
 
 type Ask = ReturnType<typeof useFraming>["ask"];
 
-type AskEdges = Extract<FrameAsk, { do: "edges" }>;
-
-const edges = (ask: Pick<AskEdges, "mode"> & Partial<AskEdges>): AskEdges => ({ do: "edges", extent: "as it is", share: null, colour: null, ...ask });
+const edges = (ask: Omit<Extract<Action, { do: "edges" }>, "do">): Action => ({ do: "edges", ...ask });
 
 const WORDS = { trim: "Trim", fill: "Fill", reshape: "Reshape", leave: "Leave" } as const;
 
@@ -51,7 +48,7 @@ export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
       {mode === "leave" && empty && <Colours colour={colour} onTake={(wanted) => void ask(edges({ mode: "leave", colour: wanted }))} />}
       {mode === "fill" && empty && (
         <>
-          <HintField hint={recipe.edges.hint} named="The corners" onKeep={(hint) => void session.keep((now) => withHint(now, hint), hint ? `Painted: ${hint}` : "Filled from the picture")} />
+          <HintField hint={recipe.edges.hint} named="The corners" onKeep={(hint) => void session.do({ do: "hint", hint })} />
           <TakesPanel recipe={recipe} read={read} />
         </>
       )}

@@ -1,5 +1,4 @@
 import type { Recipe } from "../../api/client";
-import { withoutDonor } from "../../session/areas";
 import { useDesk, useSession } from "../../session/useSession";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Heading } from "../../parts/Words";
@@ -39,7 +38,7 @@ export function DonorsPage({ recipe }: { recipe: Recipe }) {
           <span>
             {LABELS[kind]} {id.slice(1)}
           </span>
-          <Touch fontSize="0.8125rem" aria-label={`Remove ${kind} ${id.slice(1)}`} onClick={() => void session.keep((now) => withoutDonor(now, id), `Removed “${kind}”`)}>
+          <Touch fontSize="0.8125rem" aria-label={`Remove ${kind} ${id.slice(1)}`} onClick={() => void session.do({ do: "remove area", area: id })}>
             Remove
           </Touch>
         </div>

@@ -1,4 +1,5 @@
 import type { Recipe } from "../../api/client";
+import { LIMITS } from "../../api/limits";
 import { usePreferences } from "../../session/preferences";
 import { useDesk, useSession } from "../../session/useSession";
 import { usualBrush, usualFeather } from "../../stage/tools/pencilTool";
@@ -29,7 +30,7 @@ export function PencilPanel({ recipe, feathered }: { recipe: Recipe; feathered: 
         </Touch>
       </Columns>
       {!around && <NumberField label="Brush" unit="px" least={2} most={2000} value={2 * (brush ?? usualBrush(longer))} onAccept={(wide) => session.desk.setState({ brush: wide / 2 })} />}
-      {feathered && <NumberField label="Soft edge" unit="px" least={0} most={500} value={feather ?? usualFeather(longer)} onAccept={(by) => session.desk.setState({ feather: by })} />}
+      {feathered && <NumberField label="Soft edge" unit="px" least={LIMITS["draw.feather"][0]} most={LIMITS["draw.feather"][1]} value={feather ?? usualFeather(longer)} onAccept={(by) => session.desk.setState({ feather: by })} />}
     </>
   );
 }

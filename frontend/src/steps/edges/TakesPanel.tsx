@@ -1,10 +1,9 @@
 import { useEffect, useState } from "react";
 
-import type { Recipe, Take, Takes } from "../../api/client";
+import type { Recipe, Take } from "../../api/client";
 import { usePreferences } from "../../session/preferences";
 import { useSession } from "../../session/useSession";
-import { seedFor, withTake } from "../../session/recipeEdits";
-import { emptyParts } from "../../session/takes";
+import { emptyParts, seedFor } from "../../session/takes";
 import { unfinished } from "../../api/queries";
 import { useAskTakes, useTakes } from "../../stage/takes/useTakes";
 import { capital } from "../../parts/sentence";
@@ -57,7 +56,7 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
         </div>
       )}
       <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label={`Takes for ${part ?? ALL}`}>
-        {takes?.takes.map((take) => <Card key={take.id} take={take} takes={takes} part={part} recipe={recipe} />)}
+        {takes?.takes.map((take) => <Card key={take.id} take={take} part={part} recipe={recipe} />)}
       </Columns>
       {!takes && <div style={{ color: "var(--chakra-colors-second)" }}>Asking for takes …</div>}
       <Columns mt="8px" gridTemplateColumns="repeat(2, 1fr)">
@@ -75,7 +74,7 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
   );
 }
 
-function Card({ take, takes, part, recipe }: { take: Take; takes: Takes; part: string | null; recipe: Recipe }) {
+function Card({ take, part, recipe }: { take: Take; part: string | null; recipe: Recipe }) {
   const { ask, cancel } = useAskTakes();
   const session = useSession();
   const chosen = take.parts.every((one) => (part !== null && one.part !== part) || seedFor(recipe, one.part) === take.seed);
@@ -85,7 +84,7 @@ function Card({ take, takes, part, recipe }: { take: Take; takes: Takes; part: s
       part={part}
       chosen={chosen}
       onShow={(shown) => session.desk.setState({ pointedTake: shown ? { seed: take.seed, part } : null })}
-      onTake={() => void session.keep((now) => withTake(now, take, takes.made_for, part), `Take ${take.seed} in ${part ? `the ${part}` : "every corner"}`)}
+      onTake={() => void session.do({ do: "take", seed: take.seed, part })}
       onStop={() => void cancel(take)}
       onAgain={() => void ask([take.seed])}
     />

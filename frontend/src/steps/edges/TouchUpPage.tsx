@@ -1,9 +1,10 @@
 import type { Recipe, Take } from "../../api/client";
-import { patchName, type TouchUp, withoutTouchUp, withTouchUp } from "../../session/areas";
+import { LIMITS } from "../../api/limits";
+import { patchName, type TouchUp } from "../../session/areas";
 import { useDesk, useSession } from "../../session/useSession";
 import { unfinished } from "../../api/queries";
 import { capital } from "../../parts/sentence";
-import { type KnownTakes, withTouchTake } from "../../session/touchUps";
+import type { KnownTakes } from "../../session/touchUps";
 import { isMade, useAskTouchTakes, useTouchTakes } from "../../stage/takes/useTouchUps";
 import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
@@ -43,7 +44,7 @@ function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTa
   const made = isMade(recipe, one, key, takes);
   const failed = takes.find(({ seed, state }) => seed === one.seed && state === "failed");
   const state = !one.active ? "off" : made ? "made" : failed ? "not made" : "being made …";
-  const change = (changes: Partial<TouchUp>, action: string) => void session.keep((now) => withTouchUp(now, one.id, changes), action);
+  const change = (changes: Partial<Pick<TouchUp, "active" | "amount" | "feather">>) => void session.do({ do: "touch-up", area: one.id, ...changes });
   return (
     <div data-touch-up={one.id} data-state={state} style={{ marginTop: 8, paddingTop: 8, borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
       <div className="row" style={{ alignItems: "center", gap: 6 }}>
@@ -53,10 +54,10 @@ function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTa
             {state}
           </span>
         </Touch>
-        <Touch px="8px" fontSize="0.8125rem" aria-label={`Switch ${name.toLowerCase()} ${one.active ? "off" : "on"}`} onClick={() => change({ active: !one.active }, `${name} ${one.active ? "off" : "on"}`)}>
+        <Touch px="8px" fontSize="0.8125rem" aria-label={`Switch ${name.toLowerCase()} ${one.active ? "off" : "on"}`} onClick={() => change({ active: !one.active })}>
           {one.active ? "Off" : "On"}
         </Touch>
-        <Touch px="8px" fontSize="0.8125rem" aria-label={`Remove ${name.toLowerCase()}`} onClick={() => void session.keep((now) => withoutTouchUp(now, one.id), `Removed touch-up ${number}`)}>
+        <Touch px="8px" fontSize="0.8125rem" aria-label={`Remove ${name.toLowerCase()}`} onClick={() => void session.do({ do: "remove area", area: one.id })}>
           Remove
         </Touch>
       </div>
@@ -67,17 +68,17 @@ function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTa
       )}
       {open && one.active && (
         <>
-          <NumberField label="Amount" unit="%" least={0} most={100} value={100 * one.amount} onAccept={(amount) => change({ amount: amount / 100 }, `${name}: amount ${amount} %`)} />
-          <NumberField label="Soft edge" unit="px" least={0} most={500} value={one.feather} onAccept={(feather) => change({ feather }, `${name}: soft edge ${feather} px`)} />
-          <HintField hint={one.hint} named={name} onKeep={(hint) => change({ hint }, hint ? `${name} painted: ${hint}` : `${name} filled from the picture`)} />
-          <TakesOf one={one} takes={takes} madeFor={key ?? ""} />
+          <NumberField label="Amount" unit="%" least={0} most={100} value={100 * one.amount} onAccept={(amount) => change({ amount: amount / 100 })} />
+          <NumberField label="Soft edge" unit="px" least={LIMITS["touch-up.feather"][0]} most={LIMITS["touch-up.feather"][1]} value={one.feather} onAccept={(feather) => change({ feather })} />
+          <HintField hint={one.hint} named={name} onKeep={(hint) => void session.do({ do: "hint", area: one.id, hint })} />
+          <TakesOf one={one} takes={takes} />
         </>
       )}
     </div>
   );
 }
 
-function TakesOf({ one, takes, madeFor }: { one: TouchUp; takes: Take[]; madeFor: string }) {
+function TakesOf({ one, takes }: { one: TouchUp; takes: Take[] }) {
   const session = useSession();
   const { ask, cancel } = useAskTouchTakes();
   const last = Math.max(one.seed, ...takes.map(({ seed }) => seed));
@@ -92,7 +93,7 @@ function TakesOf({ one, takes, madeFor }: { one: TouchUp; takes: Take[]; madeFor
             part={part}
             chosen={take.seed === one.seed}
             onShow={(shown) => session.desk.setState({ pointedTouch: shown ? { id: one.id, take } : null })}
-            onTake={() => void session.keep((now) => withTouchTake(now, one.id, take, madeFor), `Take ${take.seed} in touch-up ${one.id.slice(1)}`)}
+            onTake={() => void session.do({ do: "touch-up take", area: one.id, seed: take.seed })}
             onStop={() => void cancel(one.id, take)}
             onAgain={() => void ask(one.id, [take.seed])}
           />

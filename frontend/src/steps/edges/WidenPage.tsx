@@ -1,7 +1,6 @@
 import { useState } from "react";
 
-import type { FrameAsk, Recipe } from "../../api/client";
-import { withStrips } from "../../session/areas";
+import type { Action, Recipe } from "../../api/client";
 import { useSession } from "../../session/useSession";
 import { NumberField } from "../../parts/NumberField";
 import { noticed, percent } from "../../session/shares";
@@ -13,8 +12,7 @@ import type { Seen } from "../../session/model";
 
 const RATIOS = ["16:9", "2:1", "3:2", "4:3", "1:1", "4:5"] as const;
 
-type Widen = Extract<FrameAsk, { do: "widen" }>;
-type Side = Widen["side"];
+type Side = NonNullable<Extract<Action, { do: "widen" }>["side"]>;
 
 const SIDES: { side: Side; label: string }[] = [
   { side: "left", label: "Left" },
@@ -70,7 +68,7 @@ export function WidenPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
               <Touch
                 key={count}
                 aria-pressed={strips === count}
-                onClick={() => strips !== count && void session.keep((now) => withStrips(now, count), count === 1 ? "Filled at once" : `Filled in ${count} strips`)}
+                onClick={() => strips !== count && void session.do({ do: "strips", strips: count })}
               >
                 {count === 1 ? "At once" : count}
               </Touch>

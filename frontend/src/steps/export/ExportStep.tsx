@@ -1,6 +1,7 @@
 import { useState } from "react";
 
 import { api, type ExportSettings, type Job, Problem, type Recipe, type Version } from "../../api/client";
+import { LIMITS } from "../../api/limits";
 import { followJob } from "../../api/followJob";
 import { readNow, recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
@@ -30,9 +31,6 @@ export function ExportStep() {
   const now = picked.now || !chosen.length;
   const many = chosen.length > 0;
 
-  const change = (part: Partial<ExportSettings>, action: string) =>
-    void session.keep((now) => ({ ...now, export: { ...now.export, ...part } }), action);
-
   const write = async () => {
     setError(null);
     try {
@@ -61,7 +59,7 @@ export function ExportStep() {
             flex="1"
             aria-pressed={settings.format === format}
             disabled={working}
-            onClick={() => settings.format !== format && change({ format }, `Export as ${format.toUpperCase()}`)}
+            onClick={() => settings.format !== format && void session.do({ do: "format", format })}
           >
             {format.toUpperCase()}
           </Touch>
@@ -71,15 +69,15 @@ export function ExportStep() {
         <div style={{ marginTop: 10 }}>
           <NumberField
             label="Quality, 1 to 100"
-            least={1}
-            most={100}
+            least={LIMITS["quality.quality"][0]}
+            most={LIMITS["quality.quality"][1]}
             disabled={working}
             value={settings.quality}
-            onAccept={(quality) => change({ quality }, `JPEG quality ${quality}`)}
+            onAccept={(quality) => void session.do({ do: "quality", quality })}
           />
         </div>
       )}
-      <Size settings={settings} read={read} disabled={working} onChange={(size, action) => change({ size }, action)} />
+      <Size settings={settings} read={read} disabled={working} onChange={(width) => void session.do({ do: "size", width })} />
       <Together
         versions={versions}
         chosen={chosen}
@@ -142,10 +140,8 @@ interface SizeProps {
   settings: ExportSettings;
   read: Seen;
   disabled: boolean;
-  onChange: (size: ExportSettings["size"], action: string) => void;
+  onChange: (width: number | "print" | null) => void;
 }
-
-const LARGEST_SIDE = 65_500;
 
 /** How many pixels are written: the frame's own, what the print wants, or a width that is typed. */
 function Size({ settings, read, disabled, onChange }: SizeProps) {
@@ -153,12 +149,11 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
   const { printed } = frame;
   const { size } = settings;
   const typed = Array.isArray(size) ? size : null;
-  const toWidth = (width: number): [number, number] => [width, Math.max(1, Math.round((width * frame.height) / frame.width))];
   return (
     <>
       <Heading beside="pixels">Size</Heading>
       <div className="row" role="group" aria-label="Size" style={{ flexDirection: "column", gap: 6 }}>
-        <Touch justifyContent="space-between" fontSize="0.8125rem" disabled={disabled} aria-pressed={size === null} onClick={() => onChange(null, "Export at the frame's own size")}>
+        <Touch justifyContent="space-between" fontSize="0.8125rem" disabled={disabled} aria-pressed={size === null} onClick={() => onChange(null)}>
           <span>The frame's own</span>
           <Figure>
             {frame.width} × {frame.height}
@@ -169,7 +164,7 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
           fontSize="0.8125rem"
           disabled={disabled || !printed}
           aria-pressed={size === "print"}
-          onClick={() => onChange("print", "Export just for the print")}
+          onClick={() => onChange("print")}
         >
           <span>{printed ? `For the print, ${printed.paper}` : "For a print: no paper chosen"}</span>
           {printed && (
@@ -183,11 +178,11 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
         <NumberField
           label="Another width"
           unit="px"
-          least={1}
-          most={LARGEST_SIDE}
+          least={LIMITS["size.width"][0]}
+          most={LIMITS["size.width"][1]}
           disabled={disabled}
           value={typed?.[0] ?? frame.width}
-          onAccept={(width) => onChange(toWidth(width), `Export ${toWidth(width).join(" × ")} px`)}
+          onAccept={onChange}
         />
         {typed && (
           <Aside>

@@ -4,8 +4,7 @@ import type { Recipe } from "../../api/client";
 import { FAMILIES, type Family, type Seen } from "../../session/model";
 import { usePreferences } from "../../session/preferences";
 import { useDesk, useSession } from "../../session/useSession";
-import { toPhoto } from "../../session/mesh";
-import { markOf, withSubject } from "../../session/recipeEdits";
+import { pair, toPhoto } from "../../session/mesh";
 import { wallsOf } from "../../session/walls";
 import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
@@ -96,13 +95,12 @@ function Subject({ recipe, read }: Props) {
   const { photo } = recipe;
   const resize = (wide: number, high: number) => {
     const [cx, cy] = [x + width / 2, y + height / 2];
-    const mark = wide && high ? markOf(recipe, [cx - wide / 2, cy - high / 2], [cx + wide / 2, cy + high / 2]) : markOf(recipe, [cx, cy]);
-    void session.keep((now) => withSubject(now, mark), "Resized the subject mark");
+    void session.do({ do: "subject", mark: [[cx - wide / 2, cy - high / 2], [cx + wide / 2, cy + high / 2]] });
   };
   const markMiddle = () => {
     const { frame, mesh } = read;
     const middle = toPhoto(mesh, [frame.x + frame.width / 2, frame.y + frame.height / 2]);
-    void session.keep((now) => withSubject(now, markOf(now, middle)), "Marked the subject");
+    void session.do({ do: "subject", mark: [pair(middle)] });
   };
   return (
     <>
@@ -118,7 +116,7 @@ function Subject({ recipe, read }: Props) {
           {subject ? "Mark anew" : "Mark the subject"}
         </Touch>
         {subject ? (
-          <Touch onClick={() => void session.keep((now) => withSubject(now, null), "Took the subject mark away")}>Take it away</Touch>
+          <Touch onClick={() => void session.do({ do: "subject", mark: null })}>Take it away</Touch>
         ) : (
           <Touch onClick={markMiddle}>Mark the middle of the frame</Touch>
         )}

@@ -5,7 +5,6 @@ import { api, type CostRow, type Recipe } from "../../api/client";
 import { baseNow, type Session } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
 import { previewed } from "../../session/preview";
-import { withRect } from "../../session/recipeEdits";
 import { Aside } from "../../parts/Words";
 import { percent } from "../../session/shares";
 
@@ -18,11 +17,9 @@ export const CostTable = memo(function CostTable() {
 
 function Table({ recipe }: { recipe: Recipe }) {
   const session = useSession();
-  // Where the frame lies now does not change what the ways cost.
-  const asked = withRect(recipe, null);
   const { data, isPlaceholderData, error } = useQuery({
-    queryKey: ["costs", JSON.stringify(asked)],
-    queryFn: () => api.costs(asked),
+    queryKey: ["costs", JSON.stringify(recipe)],
+    queryFn: () => api.costs(recipe),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
@@ -31,7 +28,6 @@ function Table({ recipe }: { recipe: Recipe }) {
   if (error) return <Aside>{error.message}</Aside>;
   if (!data) return <Aside>Working it out …</Aside>;
   const turns = [...new Set(data.map(({ turn }) => turn))];
-  const now = JSON.stringify(recipe);
   return (
     <div data-costs style={{ opacity: isPlaceholderData ? 0.6 : 1 }}>
       <div aria-hidden="true" className="way way-heads">
@@ -45,7 +41,7 @@ function Table({ recipe }: { recipe: Recipe }) {
           <div className="turn">{turn}</div>
           {data
             .filter((row) => row.turn === turn)
-            .map((row) => way(session, row, JSON.stringify(row.recipe) === now, isPlaceholderData))}
+            .map((row) => way(session, row, isPlaceholderData))}
         </div>
       ))}
     </div>
@@ -53,7 +49,8 @@ function Table({ recipe }: { recipe: Recipe }) {
 }
 
 /** One way as an element; there are many of them, and each is only a button. */
-function way(session: Session, row: CostRow, taken: boolean, disabled: boolean) {
+function way(session: Session, row: CostRow, disabled: boolean) {
+  const action = { do: "framing", turn: row.turn, edges: row.edges } as const;
   const lost = row.subject === false;
   return (
     <button
@@ -61,9 +58,9 @@ function way(session: Session, row: CostRow, taken: boolean, disabled: boolean) 
       type="button"
       className="way"
       disabled={disabled}
-      aria-pressed={taken}
-      {...previewed(session, row.recipe)}
-      onClick={() => !taken && void session.keep(() => row.recipe, `${row.turn}: ${row.label}`)}
+      aria-pressed={row.chosen}
+      {...previewed(session, action)}
+      onClick={() => !row.chosen && void session.do(action)}
     >
       <span>
         {row.label}

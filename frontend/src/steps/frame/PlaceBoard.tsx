@@ -1,7 +1,7 @@
 import { capital } from "../../parts/sentence";
 import { type CSSProperties, useState } from "react";
 
-import type { FrameAsk, Recipe, Reference } from "../../api/client";
+import type { Action, Recipe, Reference } from "../../api/client";
 import { useDesk, useSession } from "../../session/useSession";
 import { wallsOf } from "../../session/walls";
 import { Choice, Touch } from "../../parts/Touch";
@@ -9,7 +9,7 @@ import { Aside, Columns, Heading } from "../../parts/Words";
 import { Told, useFraming } from "../useFraming";
 import { useShapes } from "../../api/queries";
 
-type What = Extract<FrameAsk, { do: "place" }>["what"];
+type What = Extract<Action, { do: "place" }>["what"];
 
 const THINGS: { what: What; label: string }[] = [
   { what: "subject", label: "Subject" },

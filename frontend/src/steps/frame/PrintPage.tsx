@@ -2,8 +2,8 @@ import { Box } from "@chakra-ui/react";
 import { memo, useState } from "react";
 
 import type { Print, Recipe } from "../../api/client";
+import { LIMITS } from "../../api/limits";
 import { useSession } from "../../session/useSession";
-import { withPrint } from "../../session/recipeEdits";
 import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Figure, Heading } from "../../parts/Words";
@@ -19,10 +19,7 @@ const UNITS: { unit: Unit; label: string }[] = [
   { unit: "in", label: "inches" },
 ];
 
-const FIRST: Print = { paper: [300, 200], unit: "mm", border: 0, trim: 0, ppi: 300 };
-
-/** The longest side of a paper that can be typed, by unit. */
-const LONGEST: Record<Unit, number> = { mm: 5000, cm: 500, in: 200 };
+const PPI = LIMITS["on paper.ppi"];
 
 /** The widest border that leaves something of the paper. */
 const widest = ({ paper }: Print) => Math.floor(Math.min(...paper) * 49) / 100;
@@ -35,13 +32,10 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
   const { print } = recipe.frame;
   const [unit, setUnit] = useState<Unit>(print?.unit ?? "mm");
   const { printed } = read.frame;
-  const set = (part: Partial<Print>, action: string) =>
-    void session.keep((now) => withPrint(now, { ...FIRST, ...now.frame.print, ...part }), action);
+  const set = (part: Partial<Pick<Print, "border" | "trim" | "ppi">>) => void session.do({ do: "on paper", ...part });
   const same = (paper: readonly number[], of: Unit) =>
     print !== null && print.unit === of && [...paper].sort().join() === [...print.paper].sort().join();
-  /** Another paper keeps border and edge only in its own unit. */
-  const take = (paper: [number, number], label: string) =>
-    set({ paper, unit, ...(print?.unit !== unit && { border: 0, trim: 0 }) }, `Paper ${label}`);
+  const take = (paper: [number, number]) => void session.do({ do: "paper", paper, unit });
   return (
     <>
       <Heading first beside={printed ? printed.paper : "none chosen"}>
@@ -58,19 +52,19 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
         {shapes?.papers
           .filter((one) => one.unit === unit)
           .map((one) => (
-            <Touch key={one.label} aria-pressed={same(one.paper, one.unit)} onClick={() => take(one.paper, one.label)}>
+            <Touch key={one.label} aria-pressed={same(one.paper, one.unit)} onClick={() => take(one.paper)}>
               {one.label}
             </Touch>
           ))}
-        {print && <Touch onClick={() => void session.keep((now) => withPrint(now, null), "No paper")}>No paper</Touch>}
+        {print && <Touch onClick={() => void session.do({ do: "paper", paper: null })}>No paper</Touch>}
       </Columns>
-      <OwnPaper key={unit} unit={unit} print={print?.unit === unit ? print : null} onTake={(paper) => take(paper, `${paper[0]} × ${paper[1]} ${unit}`)} />
+      <OwnPaper key={unit} unit={unit} print={print?.unit === unit ? print : null} longest={shapes?.units.find((one) => one.unit === unit)?.longest ?? 0} onTake={take} />
       {print && printed ? (
         <>
           <Heading beside="lying or upright as the frame is">On the paper</Heading>
-          <NumberField label="White border" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.border} onAccept={(border) => set({ border }, `Border ${border} ${print.unit}`)} />
-          <NumberField label="Cut off all round" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.trim} onAccept={(trim) => set({ trim }, `Cut off all round ${trim} ${print.unit}`)} />
-          <NumberField label="Wanted" unit="ppi" least={20} most={2400} value={print.ppi} onAccept={(ppi) => set({ ppi }, `${ppi} ppi wanted`)} />
+          <NumberField label="White border" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.border} onAccept={(border) => set({ border })} />
+          <NumberField label="Cut off all round" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.trim} onAccept={(trim) => set({ trim })} />
+          <NumberField label="Wanted" unit="ppi" least={PPI[0]} most={PPI[1]} value={print.ppi} onAccept={(ppi) => set({ ppi })} />
           <Box as="dl" m={0} mt="10px" css={{ display: "grid", gridTemplateColumns: "1fr auto", rowGap: "4px", "& dd": { margin: 0, textAlign: "right" } }}>
             <dt>The frame's pixels give</dt>
             <dd>
@@ -91,7 +85,7 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
           <Heading>What is lost</Heading>
           <div role="status">{printed.cut_words ? `${printed.cut_words}.` : "Nothing: the frame has the shape of the paper."}</div>
           {printed.cut_words && (
-            <Touch mt="8px" w="100%" onClick={() => void ask({ do: "paper" })}>
+            <Touch mt="8px" w="100%" onClick={() => void ask({ do: "paper shape" })}>
               Take the shape of the paper
             </Touch>
           )}
@@ -107,18 +101,19 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
 interface OwnProps {
   unit: Unit;
   print: Print | null;
+  longest: number;
   onTake: (paper: [number, number]) => void;
 }
 
 /** A paper of any size. */
-function OwnPaper({ unit, print, onTake }: OwnProps) {
+function OwnPaper({ unit, print, longest, onTake }: OwnProps) {
   const [typed, setTyped] = useState(print?.paper ?? null);
   const [width, height] = typed ?? print?.paper ?? [30, 20];
   const digits = unit === "mm" ? 0 : 2;
   return (
     <div style={{ marginTop: 6 }}>
-      <NumberField label="Own width" unit={unit} digits={digits} least={1} most={LONGEST[unit]} value={width} onAccept={(to) => setTyped([to, height])} />
-      <NumberField label="Own height" unit={unit} digits={digits} least={1} most={LONGEST[unit]} value={height} onAccept={(to) => setTyped([width, to])} />
+      <NumberField label="Own width" unit={unit} digits={digits} least={1} most={longest} value={width} onAccept={(to) => setTyped([to, height])} />
+      <NumberField label="Own height" unit={unit} digits={digits} least={1} most={longest} value={height} onAccept={(to) => setTyped([width, to])} />
       {typed && (
         <div className="row" style={{ marginTop: 6 }}>
           <Touch flex="1" onClick={() => onTake([width, height])}>

@@ -3,7 +3,6 @@ import { memo } from "react";
 
 import { api, type Recipe } from "../../api/client";
 import { useSession } from "../../session/useSession";
-import { withRect } from "../../session/recipeEdits";
 import { noticed, percent } from "../../session/shares";
 import { Touch } from "../../parts/Touch";
 import { TypedForm } from "../../parts/TypedForm";
@@ -90,7 +89,7 @@ const WhereItLies = memo(function WhereItLies({ largest, marked, ask }: { larges
   return (
     <>
       <Columns mt="10px" gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Where the frame lies">
-        <Touch disabled={largest} onClick={() => void session.keep((now) => withRect(now, null), "The largest frame")}>
+        <Touch disabled={largest} onClick={() => void session.do({ do: "frame", rect: null })}>
           Largest
         </Touch>
         <Touch onClick={() => void ask({ do: "centre" })}>Centred</Touch>

@@ -1,10 +1,11 @@
 import { useMemo, useState } from "react";
 
-import type { Lens, Recipe } from "../../api/client";
+import type { Action, Lens, Recipe } from "../../api/client";
+import { LIMITS } from "../../api/limits";
 import { deleteLine } from "../../session/desk";
 import { baseNow, readNow, recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
-import { handTerm, withLensByHand, withLensFromStraight, withoutLens, withProfile } from "../../session/recipeEdits";
+import { handTerm } from "../../session/notes";
 import { kindSign } from "../../stage/layers/signs";
 import { Touch } from "../../parts/Touch";
 import { TypedForm } from "../../parts/TypedForm";
@@ -15,7 +16,7 @@ import { useLed } from "../useLed";
 import { useProfiles } from "../../api/queries";
 
 /** Per cent by which the hand may move the photo's corner. */
-const RANGE = 30;
+const [, RANGE] = LIMITS["bend.percent"];
 const NOTHING = { lens: { source: "none" } } as Recipe;
 
 /** What the step Lens needs: what takes the bending out, and that one's own controls. */
@@ -27,17 +28,17 @@ export function LensStep() {
   if (!recipe || !read) return null;
   const { source } = recipe.lens;
   const choices = [
-    { name: "None", chosen: source === "none" && !searching, take: () => source !== "none" && void session.keep(withoutLens, "Lens: not corrected") },
+    { name: "None", chosen: source === "none" && !searching, take: () => source !== "none" && void session.do({ do: "lens", source: "none" }) },
     { name: "Profile", chosen: source === "profile" || searching, take: () => setSearching(true) },
     {
       name: "By hand",
       chosen: source === "manual",
-      take: () => source !== "manual" && void session.keep((now) => withLensByHand(now, handTerm(now)), "Lens: by hand"),
+      take: () => source !== "manual" && void session.do({ do: "lens", source: "manual" }),
     },
     {
       name: "Straight things",
       chosen: source === "straight",
-      take: () => source !== "straight" && void session.keep((now) => withLensFromStraight(now, false), "Lens: from straight things"),
+      take: () => source !== "straight" && void session.do({ do: "lens", source: "straight" }),
     },
   ];
   const showsProfiles = searching || source === "profile";
@@ -121,7 +122,7 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
               aria-pressed={mine(lens) || (elsewhere && lens === taken)}
               onClick={() => {
                 onTaken();
-                if (!mine(lens)) void session.keep((now) => withProfile(now, lens), `Lens: profile ${called(lens)}`);
+                if (!mine(lens)) void session.do({ do: "lens", source: "profile", profile: lens });
               }}
             >
               <div>
@@ -142,14 +143,14 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
 // Barrel, which bows lines outwards, is the usual fault: taking it out counts as positive.
 const bendingOf = (recipe: Recipe) => -100 * handTerm(recipe);
 
-const bent = (to: number) => (now: Recipe) => withLensByHand(now, -Math.round(to * 100) / 1e4);
+const bent = (percent: number): Action => ({ do: "bend", percent });
 
 function ByHand() {
   const session = useSession();
   const straight = useKnown((known) => bendingOf(recipeNow(known) ?? NOTHING) === 0);
   const back = useMemo(
     () => (
-      <Touch px="6px" minW="44px" fontSize="0.8125rem" disabled={straight} aria-label="Bending back" onClick={() => void session.keep(bent(0), "Bending back")}>
+      <Touch px="6px" minW="44px" fontSize="0.8125rem" disabled={straight} aria-label="Bending back" onClick={() => void session.do(bent(0))}>
         Back
       </Touch>
     ),
@@ -169,7 +170,7 @@ function ByHand() {
 /** What moves with the hand, and nothing besides. */
 function Bending({ children }: React.PropsWithChildren) {
   const value = useKnown((known) => bendingOf(recipeNow(known) ?? NOTHING));
-  const lead = useLed({ name: "bending", value, change: bent, action: "Bending changed by hand" });
+  const lead = useLed({ name: "bending", value, set: bent });
   return (
     <Vernier
       name="Bending"
@@ -233,7 +234,7 @@ function StraightThings({ recipe }: { recipe: Recipe }) {
         mt="8px"
         fontSize="0.8125rem"
         aria-pressed={second}
-        onClick={() => void session.keep((now) => withLensFromStraight(now, !second), second ? "Lens: one term" : "Lens: the next term too")}
+        onClick={() => void session.do({ do: "lens", source: "straight", second: !second })}
       >
         {second && !read.lens.determined.includes("k2") && told ? "Finer bending: not told yet" : "Finer bending too"}
       </Touch>

@@ -4,7 +4,6 @@ import type { AngleName } from "../../api/client";
 
 import { recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
-import { withHand, withoutHand } from "../../session/recipeEdits";
 import { Touch } from "../../parts/Touch";
 import { StillPanel } from "../StillPanel";
 import { Angle, Proportion } from "./TakenOut";
@@ -25,7 +24,7 @@ export function HandPanel() {
         <h2 style={{ fontWeight: 700, flex: "1" }}>
           By hand
         </h2>
-        <Touch px="8px" fontSize="0.8125rem" disabled={!touched} onClick={() => void session.keep(withoutHand, "Everything back to zero")}>
+        <Touch px="8px" fontSize="0.8125rem" disabled={!touched} onClick={() => void session.do({ do: "hand back", angle: null })}>
           All back to zero
         </Touch>
         <Touch px="8px" fontSize="0.8125rem" onClick={() => session.desk.setState({ byHand: false })}>
@@ -40,7 +39,7 @@ export function HandPanel() {
             fontSize="0.8125rem"
             disabled={!moved.includes(name)}
             aria-label={`${name} back`}
-            onClick={() => void session.keep((now) => withHand(now, name, 0), `Hand's part of ${name} back to zero`)}
+            onClick={() => void session.do({ do: "hand back", angle: name })}
           >
             Back
           </Touch>

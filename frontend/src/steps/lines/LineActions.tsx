@@ -1,9 +1,10 @@
 import type { Kind, Reference } from "../../api/client";
+import { LIMITS } from "../../api/limits";
 import { Field, NumberField } from "../../parts/NumberField";
 import { Choice, Touch } from "../../parts/Touch";
 import { deleteLine } from "../../session/desk";
 import { usePreferences } from "../../session/preferences";
-import { asKind, asLaid, snapNote, withLine, withPoint, withRectangleFree } from "../../session/recipeEdits";
+import { snapNote } from "../../session/notes";
 import { useSession } from "../../session/useSession";
 import { KINDS } from "../../stage/layers/signs";
 
@@ -20,13 +21,9 @@ const SHAPES: [label: string, shape: [number, number] | null][] = [
 export function LineActions({ number, line }: { number: number; line: Reference }) {
   const session = useSession();
   const group = usePreferences((state) => state.group);
-  // The line may be on its way to its edge: what is changed is the line as it stands by then.
-  const change = (edit: (now: Reference) => Reference, action: string, snap: string[] = []) =>
-    void session.keep((now) => withLine(now, line.id, edit), action, snap);
+  const { id } = line;
   const become = (kind: Kind) => {
-    const other = (now: Reference) => asKind(now, kind, group);
-    if (kind !== line.kind)
-      void session.keep((now) => withRectangleFree(withLine(now, line.id, other), other(line)), `Line ${number} is ${kind} now`);
+    if (kind !== line.kind) void session.do({ do: "kind", line: id, kind, group });
   };
   const note = snapNote(line);
   return (
@@ -43,16 +40,16 @@ export function LineActions({ number, line }: { number: number; line: Reference 
           px="8px"
           fontSize="0.8125rem"
           aria-pressed={!line.active}
-          onClick={() => change((now) => ({ ...now, active: !line.active }), `Switched line ${number} ${line.active ? "off" : "on"}`)}
+          onClick={() => void session.do({ do: "switch line", line: id, active: !line.active })}
         >
           Off
         </Touch>
-        <Touch px="8px" fontSize="0.8125rem" onClick={() => deleteLine(session, line.id)}>
+        <Touch px="8px" fontSize="0.8125rem" onClick={() => deleteLine(session, id)}>
           Delete
         </Touch>
       </div>
       <div className="row" style={{ gap: 6, marginTop: 6, alignItems: "center", flexWrap: "wrap" }}>
-        <Weight line={line} onSet={(weight) => change((now) => ({ ...now, weight }), `Line ${number} counts ${weight} times`)} />
+        <Weight line={line} onSet={(weight) => void session.do({ do: "weight", line: id, weight })} />
         {line.kind === "receding" && (
           <Choice
             aria-label="Runs beside"
@@ -60,7 +57,7 @@ export function LineActions({ number, line }: { number: number; line: Reference 
             onChange={(event) => {
               const name = event.target.value;
               usePreferences.setState({ group: name });
-              change((now) => ({ ...now, group: name }), `Line ${number} runs with group ${name}`);
+              void session.do({ do: "group", line: id, group: name });
             }}
           >
             {["1", "2", "3", "4"].map((name) => (
@@ -70,19 +67,19 @@ export function LineActions({ number, line }: { number: number; line: Reference 
             ))}
           </Choice>
         )}
-        {line.kind === "rectangle" && <ShapeOf line={line} onSet={(shape) => change((now) => ({ ...now, shape }), `Shape of rectangle ${number}`)} />}
+        {line.kind === "rectangle" && <ShapeOf line={line} onSet={(shape) => void session.do({ do: "shape", line: id, shape })} />}
         {line.kind === "straight" && (
-          <Touch px="8px" fontSize="0.8125rem" onClick={() => change(withPoint, `One point more on line ${number}`)}>
+          <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.do({ do: "add point", line: id })}>
             One point more
           </Touch>
         )}
         {note?.laid && (
-          <Touch px="8px" fontSize="0.8125rem" onClick={() => change(asLaid, `Line ${number} as it was laid`)}>
+          <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.do({ do: "as laid", line: id })}>
             As laid
           </Touch>
         )}
         {!note?.laid && line.kind !== "straight" && (
-          <Touch px="8px" fontSize="0.8125rem" onClick={() => change((now) => now, `Snapped line ${number}`, [line.id])}>
+          <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.do({ do: "snap", line: id })}>
             Snap
           </Touch>
         )}
@@ -103,7 +100,7 @@ function Weight({ line, onSet }: { line: Reference; onSet: (weight: number) => v
   return (
     <div style={{ display: "flex", alignItems: "center", gap: 4, fontSize: "0.8125rem" }}>
       <span aria-hidden="true">Counts</span>
-      <NumberField label="How many times it counts" hidden unit="×" width={3.7} digits={2} least={0.1} most={10} step={0.5} value={line.weight} onAccept={onSet} />
+      <NumberField label="How many times it counts" hidden unit="×" width={3.7} digits={2} least={LIMITS["weight.weight"][0]} most={LIMITS["weight.weight"][1]} step={0.5} value={line.weight} onAccept={onSet} />
     </div>
   );
 }

@@ -5,7 +5,6 @@ import { usePreferences } from "../../session/preferences";
 import { around } from "../../session/around";
 import { recipeNow } from "../../session/session";
 import { useDesk, useKnown, useSame, useSession } from "../../session/useSession";
-import { withReferences } from "../../session/recipeEdits";
 import { kindSign } from "../../stage/layers/signs";
 import { Touch } from "../../parts/Touch";
 import { LineEntry } from "./LineEntry";
@@ -95,7 +94,7 @@ function BookActions() {
       <a className="saved" href={`/api/photos/${id}/field-book.json`} download aria-label="Field book as JSON">
         JSON
       </a>
-      <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.keep((now) => withReferences(now, []), "Cleared all lines")}>
+      <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.do({ do: "clear lines" })}>
         Clear all
       </Touch>
     </div>

@@ -1,5 +1,4 @@
 import { Touch } from "../../parts/Touch";
-import type { Seen } from "../../session/model";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { previewed } from "../../session/preview";
 
@@ -16,11 +15,14 @@ export function Offers() {
       <div style={{ fontSize: "0.8125rem", lineHeight: "1.25", color: "var(--chakra-colors-second)", maxWidth: 250, textAlign: "right", paddingRight: 4 }}>
         {offer.words}
       </div>
-      {offer.choices.map(({ label, action, recipe }) => (
-        <Touch key={label} px="8px" fontSize="0.8125rem" {...previewed(session, recipe)} onClick={() => void session.keepChoice(chosen(offer.name, label), action)}>
-          {label}
-        </Touch>
-      ))}
+      {offer.choices.map(({ label }) => {
+        const action = { do: "offer", name: offer.name, label } as const;
+        return (
+          <Touch key={label} px="8px" fontSize="0.8125rem" {...previewed(session, action)} onClick={() => void session.do(action)}>
+            {label}
+          </Touch>
+        );
+      })}
     </div>
   );
 }
@@ -39,6 +41,3 @@ function Advice({ kind, words }: { kind: "plumb" | "level"; words: string }) {
     </div>
   );
 }
-
-const chosen = (name: string, label: string) => (seen: Seen) =>
-  seen.offers?.find((offer) => offer.name === name)?.choices.find((choice) => choice.label === label)?.recipe;

@@ -1,11 +1,11 @@
 import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 
-import type { AngleName, Recipe } from "../../api/client";
+import type { AngleName } from "../../api/client";
+import { LIMITS } from "../../api/limits";
 import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
 import { Vernier } from "../../parts/Vernier";
-import { handFor, RANGES, withAmount, withFocalFree, withHand, withOn, withProportion } from "../../session/recipeEdits";
 import { type Known, readNow, recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
 import { Live } from "../../stage/Live";
@@ -13,7 +13,7 @@ import { useLed } from "../useLed";
 import { Ways } from "./Ways";
 
 const NAMES = { roll: "Roll", pitch: "Pitch", yaw: "Yaw" } as const;
-const PROPORTION_RANGE = 50;
+const [, PROPORTION_RANGE] = LIMITS["proportion.percent"];
 
 /** The angles that are shown: roll always, others where lines tell them or the hand has moved them. */
 const shownAngles = (known: Known): AngleName[] =>
@@ -54,7 +54,7 @@ export function TakenOut() {
               px="6px"
               fontSize="0.8125rem"
               aria-label={`${NAMES[name]} back to what the lines say`}
-              onClick={() => void session.keep((now) => withHand(now, name, 0), `${NAMES[name]} back to what the lines say`)}
+              onClick={() => void session.do({ do: "hand back", angle: name })}
             >
               {NAMES[name]} back
               <Live className="mono" style={{ fontSize: "0.75rem", fontWeight: 400 }} of={(known) => signed(recipeNow(known)?.correction.by_hand[name] ?? 0)} />
@@ -86,7 +86,7 @@ export function Angle({ name, children }: React.PropsWithChildren<{ name: AngleN
             fontSize="0.8125rem"
             aria-pressed={!on}
             aria-label={`${NAMES[name]}: none of it`}
-            onClick={() => void session.keep((now) => withOn(now, name, !on), `${NAMES[name]} is ${on ? "not " : ""}taken out`)}
+            onClick={() => void session.do({ do: "switch angle", angle: name, on: !on })}
           >
             None
           </Touch>
@@ -114,23 +114,16 @@ function takenOut(known: Known, name: AngleName): number {
 
 /** What moves with the hand, and nothing besides. */
 function AngleVernier({ name, on, children }: React.PropsWithChildren<{ name: AngleName; on: boolean }>) {
-  const session = useSession();
   const value = useKnown((known) => takenOut(known, name));
   const words = useKnown((known) => readNow(known)?.angles.find((one) => one.name === name)?.words ?? "");
   const touched = useKnown((known) => recipeNow(known)?.correction.by_hand[name] !== 0);
-  // By the difference to what is taken out now, so that it holds whatever the lines say.
-  const led = (to: number) => {
-    const by = to - takenOut(session.known.getState(), name);
-    const degrees = handFor(recipeNow(session.known.getState()), name, by);
-    return (now: Recipe) => withHand(now, name, degrees);
-  };
-  const lead = useLed({ name, value, change: led, action: `${NAMES[name]} changed by hand` });
+  const lead = useLed({ name, value, set: (degrees) => ({ do: "take out", angle: name, degrees }) });
   return (
     <Vernier
       name={NAMES[name]}
       words={on || touched ? words : "not taken out"}
       value={value}
-      range={RANGES[name]}
+      range={LIMITS[`by hand.${name}`][1]}
       {...lead}
     >
       {children}
@@ -152,7 +145,7 @@ function Amount({ name }: { name: AngleName }) {
       most={100}
       step={5}
       value={100 * share}
-      onAccept={(to) => void session.keep((now) => withAmount(now, name, to / 100), `${to} % of ${name} is taken out`)}
+      onAccept={(to) => void session.do({ do: "amount", angle: name, share: to / 100 })}
     />
   );
 }
@@ -161,7 +154,7 @@ export function Proportion() {
   const session = useSession();
   const back = useMemo(
     () => (
-      <Touch px="6px" minW="44px" fontSize="0.8125rem" aria-label="Proportion back" onClick={() => void session.keep((now) => withProportion(now, 1), "Proportion back")}>
+      <Touch px="6px" minW="44px" fontSize="0.8125rem" aria-label="Proportion back" onClick={() => void session.do({ do: "proportion", percent: 0 })}>
         Back
       </Touch>
     ),
@@ -172,11 +165,7 @@ export function Proportion() {
 
 function ProportionVernier({ children }: React.PropsWithChildren) {
   const value = useKnown((known) => ((recipeNow(known)?.correction.proportion ?? 1) - 1) * 100);
-  const led = (to: number) => {
-    const proportion = Math.round((1 + to / 100) * 1e5) / 1e5;
-    return (now: Recipe) => withProportion(now, proportion);
-  };
-  const lead = useLed({ name: "proportion", value, change: led, action: "Proportion changed" });
+  const lead = useLed({ name: "proportion", value, set: (percent) => ({ do: "proportion", percent }) });
   return (
     <Vernier
       name="Proportion"
@@ -204,7 +193,7 @@ function FocalLength() {
         fontSize="0.8125rem"
         flex="none"
         aria-pressed={free}
-        onClick={() => void session.keep((now) => withFocalFree(now, !free), free ? "Focal length as it was known" : "Focal length from the lines")}
+        onClick={() => void session.do({ do: "focal length", free: !free })}
       >
         From the lines
       </Touch>

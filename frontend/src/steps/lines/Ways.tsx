@@ -9,7 +9,7 @@ export function Ways() {
   if (!presets?.length) return null;
   return (
     <div className="row" role="group" aria-label="What to take out" style={{ gap: 5, marginTop: 4 }}>
-      {presets.map(({ name, chosen, determined, words, recipe }) => (
+      {presets.map(({ name, chosen, determined, words }) => (
         <Touch
           key={name}
           flex="1 1 0"
@@ -22,8 +22,8 @@ export function Ways() {
           lineHeight="1.2"
           aria-pressed={chosen}
           disabled={!determined && !chosen}
-          {...(chosen ? {} : previewed(session, recipe))}
-          onClick={() => void session.keepChoice((seen) => seen.presets?.find((one) => one.name === name && !one.chosen)?.recipe, name)}
+          {...(chosen ? {} : previewed(session, { do: "way", name }))}
+          onClick={() => !chosen && void session.do({ do: "way", name })}
         >
           {name}{" "}
           <small>{words}</small>

@@ -44,6 +44,20 @@ class ReferenceKind(ABC):
             return f"a {self.name} reference needs at least {self.fewest_points} points"
         return None
 
+    def laid(self, points: Points) -> Points:
+        """Points in the order in which it keeps them, in whatever order they were laid."""
+        return points
+
+    def taken_over(self, points: Points, joined: bool) -> Points:
+        """Its points where a reference of another kind was; ``joined``: that one's are corners.
+
+        >>> ReferenceKind().taken_over([(0.0, 0.0), (5.0, 1.0), (9.0, 0.0)], joined=False)
+        [(0.0, 0.0), (9.0, 0.0)]
+        """
+        if len(points) == self.fewest_points:
+            return points
+        return [points[0], points[1] if joined else points[-1]]
+
     def sides(self, points: Array) -> Array:
         """The lines that it consists of, (lines, N, 2), of its points (N, 2)."""
         return points[None]

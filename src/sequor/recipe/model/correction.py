@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Self
+from typing import Annotated, Any, Self
 
 from pydantic import Field, model_validator
 
@@ -28,12 +28,21 @@ class PerAngleSwitch(Part):
     yaw: bool = True
 
 
+BY_HAND_RANGES: dict[str, float] = {"roll": 45.0, "pitch": 60.0, "yaw": 60.0}
+"""How far the hand goes either way, in degrees."""
+
+
+def _within(angle: str) -> Any:
+    most = BY_HAND_RANGES[angle]
+    return Field(default=0.0, ge=-most, le=most, allow_inf_nan=False)
+
+
 class ByHand(Part):
     """The hand's part of each angle, in degrees."""
 
-    roll: float = Field(default=0.0, ge=-45, le=45, allow_inf_nan=False)
-    pitch: float = Field(default=0.0, ge=-60, le=60, allow_inf_nan=False)
-    yaw: float = Field(default=0.0, ge=-60, le=60, allow_inf_nan=False)
+    roll: float = _within("roll")
+    pitch: float = _within("pitch")
+    yaw: float = _within("yaw")
 
 
 class CorrectionPart(Part):

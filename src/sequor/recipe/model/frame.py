@@ -17,6 +17,10 @@ SubjectPoint = tuple[Coordinate, Coordinate]
 SubjectBox = tuple[Coordinate, Coordinate, Extent, Extent]
 
 
+LONGEST_MM = 10_000.0
+"""The longest side of a paper."""
+
+
 class PrintPart(Part):
     """The paper that the frame is printed on: its size, and on every side the white border and what the
     printer trims, in ``unit``; ``ppi`` is what is wanted. Upright or lying makes no difference."""
@@ -31,7 +35,7 @@ class PrintPart(Part):
     def _leaves_room(self) -> Self:
         if 2 * self.border >= min(self.paper):
             raise ValueError("the border leaves nothing of the paper; make it smaller")
-        if not all(1 <= side * MM_PER[self.unit] <= 10_000 for side in self.paper):
+        if not all(1 <= side * MM_PER[self.unit] <= LONGEST_MM for side in self.paper):
             raise ValueError("a paper is 1 mm to 10 m wide and high")
         return self
 

@@ -161,11 +161,9 @@ class AngleOut(Wire):
 
 
 class ChoiceOut(Wire):
-    """Something that can be done, and the recipe after it."""
+    """Something that can be done."""
 
     label: str
-    action: str
-    recipe: Recipe
 
 
 class OfferOut(Wire):
@@ -179,18 +177,17 @@ class OfferOut(Wire):
     @classmethod
     def of(cls, offer: Offer) -> OfferOut:
         """The message for an offer."""
-        choices = [ChoiceOut(label=one.label, action=one.action, recipe=one.recipe) for one in offer.choices]
+        choices = [ChoiceOut(label=one.label) for one in offer.choices]
         return cls(name=offer.name, words=offer.words, lines=list(offer.lines), choices=choices)
 
 
 class PresetOut(Wire):
-    """What may be taken out: only the tilt, leaning walls too, all of it; its cost, the recipe after it."""
+    """What may be taken out: only the tilt, leaning walls too, all of it; and its cost."""
 
     name: str
     chosen: bool
     determined: bool
     words: str
-    recipe: Recipe
 
     @classmethod
     def of(cls, preset: Preset) -> PresetOut:
@@ -200,7 +197,6 @@ class PresetOut(Wire):
             chosen=preset.chosen,
             determined=preset.determined,
             words=preset.words,
-            recipe=preset.recipe,
         )
 
 
@@ -323,3 +319,19 @@ class EvaluateOut(Wire):
             made_for=made_for[""],
             touch_ups={name: key for name, key in made_for.items() if name},
         )
+
+
+class MadeOut(Wire):
+    """The recipe after an action, the action for the log, and what else is to be told; ``done`` false: the
+    recipe is the nearest to what was asked."""
+
+    recipe: Recipe
+    action: str
+    words: str
+    done: bool
+
+
+class LookOut(EvaluateOut):
+    """The same, and what an action has made of the recipe; null where none was given."""
+
+    after: MadeOut | None

@@ -10,30 +10,32 @@ import numpy as np
 from apiflask import APIBlueprint
 from flask import Response, request, send_file
 
+from sequor.core.raster.pixels import Picture
 from sequor.jobs.tasks import Spec, export_spec, versions_spec
 from sequor.operations import (
+    acting,
     edge_under_guide,
     exporting,
     lenses,
     log,
     photos,
-    previewing,
     revising,
     shaping,
-    snapping,
     versions,
 )
 from sequor.pipeline.evaluated import evaluate as evaluate_recipe
 from sequor.recipe.evolve import evolve
 from sequor.store.models import Job
-from sequor.web.bench.evaluation import EvaluateOut
+from sequor.web.bench.evaluation import EvaluateOut, LookOut, MadeOut
 from sequor.web.bench.schemas import (
+    ActionIn,
     BenchOut,
     EvaluateIn,
     ExportIn,
     ProfilesOut,
+    RecipeIn,
     ResetIn,
-    ReviseIn,
+    RevisedOut,
     RevisionOut,
     RevisionSeenOut,
     RevisionsOut,
@@ -62,24 +64,38 @@ def get_bench(photo_id: int) -> BenchOut:
 
 @bench.post("/evaluate")
 @bench.input(EvaluateIn)
-@bench.output(EvaluateOut)
-def evaluate(json_data: EvaluateIn) -> EvaluateOut:
-    """All that is true under a recipe; nothing is stored."""
-    return EvaluateOut.of(previewing.preview(json_data.recipe, json_data.before), json_data.choices)
+@bench.output(LookOut)
+def evaluate(json_data: EvaluateIn) -> LookOut:
+    """All that is true under a recipe, after an action if one is given; nothing is stored."""
+    evaluation, made = acting.look(json_data.recipe, json_data.action)
+    after = None if made is None else MadeOut.model_validate(made)
+    return LookOut(**dict(EvaluateOut.of(evaluation, json_data.choices)), after=after)
+
+
+@bench.post("/photos/<int:photo_id>/revise")
+@bench.input(ActionIn)
+@bench.output(RevisedOut)
+def revise(photo_id: int, json_data: ActionIn) -> RevisedOut:
+    """Do an action and keep it; its new lines are snapped onto the real edges where it asks for that."""
+    here = context()
+
+    def pixels(sha256: str, turns: int) -> Picture:
+        return here.originals.get(sha256, turns).pixels
+
+    now, made = acting.act(here.store, pixels, photo_id, expected_version(), json_data.root)
+    return RevisedOut(**dict(BenchOut.of(now)), words=made.words, done=made.done)
 
 
 @bench.post("/photos/<int:photo_id>/revisions")
-@bench.input(ReviseIn)
+@bench.input(RecipeIn)
 @bench.output(BenchOut, status_code=201)
-def revise(photo_id: int, json_data: ReviseIn) -> BenchOut:
-    """Keep a completed action, its new lines snapped onto the real edges where that is asked for."""
+def put_recipe(photo_id: int, json_data: RecipeIn) -> BenchOut:
+    """Keep a recipe that was made elsewhere, whole."""
     here, recipe = context(), json_data.recipe
-    if json_data.snap or shaping.looks_for_segments(recipe):
+    if shaping.looks_for_segments(recipe):
         photo = photos.get_photo(here.store, photo_id).photo
         picture = here.originals.get(photo.sha256, recipe.photo.quarter_turns).pixels
         recipe = shaping.with_segments(picture, recipe)
-        outcomes = snapping.snap_references(picture, recipe, json_data.snap)
-        recipe = snapping.with_snapped(recipe, outcomes)
     return BenchOut.of(revising.revise(here.store, photo_id, expected_version(), recipe, json_data.action))
 
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from pydantic import Field
+from pydantic import Field, RootModel
 
+from sequor.actions.registry import AnyAction
 from sequor.operations.photos import PhotoNow
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
-from sequor.recipe.model.base import Text
 from sequor.recipe.model.export import ExportPart
 from sequor.recipe.model.lens import LensPart
 from sequor.recipe.reset import Step
@@ -31,21 +31,23 @@ class ResetIn(Wire):
     part: Step | Literal["all"]
 
 
-class ReviseIn(Wire):
-    """A completed action: the recipe after it, the action in words for the log, and the references whose real
-    edges are to be found first."""
+class ActionIn(RootModel[AnyAction]):
+    """An action, told by its name ``do``."""
+
+
+class RecipeIn(Wire):
+    """A recipe as a whole, and in words for the log what it comes from."""
 
     recipe: Recipe
     action: Name = Field(max_length=200)
-    snap: list[Text] = Field(default_factory=list, max_length=100)
 
 
 class EvaluateIn(Wire):
-    """A recipe to look at without storing it; ``before`` carries a hand-made frame along. ``choices`` asks
-    for offers and presets as well, which takes several evaluations."""
+    """A recipe to look at without storing it, after an ``action`` if one is given. ``choices`` asks for
+    offers and ways as well, which takes several evaluations."""
 
     recipe: Recipe
-    before: Recipe | None = None
+    action: AnyAction | None = None
     choices: bool = False
 
 
@@ -70,6 +72,14 @@ class BenchOut(Wire):
             action=now.revision.action,
             evaluation=EvaluateOut.of(evaluate(now.recipe), choices=False),
         )
+
+
+class RevisedOut(BenchOut):
+    """A photo after an action, and what else is to be told; ``done`` false: it cannot be done as asked, and
+    nothing was changed."""
+
+    words: str
+    done: bool
 
 
 class ProfilesOut(Wire):

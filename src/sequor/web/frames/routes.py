@@ -2,28 +2,22 @@
 
 from __future__ import annotations
 
+import math
+
 from apiflask import APIBlueprint
 
-from sequor.advice import edges, frame_actions
-from sequor.advice.frame_actions import Framed
+from sequor.actions.frame import written
 from sequor.advice.framing_options import cost_rows
 from sequor.core.frame.composition import SHARES, golden_spiral
-from sequor.core.frame.ratio import typed_ratio
+from sequor.core.frame.print import MM_PER
 from sequor.operations import ratios
-from sequor.recipe.model import Recipe
+from sequor.recipe.model.frame import LONGEST_MM
 from sequor.recipe.shapes import USUAL_PAPERS, USUAL_RATIOS
 from sequor.web.context import context
 from sequor.web.frames.schemas import (
-    AskEdges,
-    AskEmpty,
-    AskPlace,
-    AskRatio,
-    AskWiden,
     CostRowOut,
     CostsIn,
     CostsOut,
-    FramedOut,
-    FrameIn,
     LineFamily,
     OwnRatioIn,
     OwnRatioOut,
@@ -31,49 +25,11 @@ from sequor.web.frames.schemas import (
     ShapesOut,
     UsualPaper,
     UsualRatio,
+    UsualUnit,
 )
-from sequor.web.problems import Problem
 from sequor.wording.frame import paper_words
 
 frames = APIBlueprint("frames", __name__, url_prefix="/api", tag="Frame")
-
-SIMPLE = {
-    "swap": frame_actions.swapped,
-    "around": frame_actions.around_subject,
-    "centre": frame_actions.centred,
-    "paper": frame_actions.paper_shape,
-}
-
-
-@frames.post("/frame")
-@frames.input(FrameIn)
-@frames.output(FramedOut)
-def frame(json_data: FrameIn) -> FramedOut:
-    """What becomes of a recipe when something is done to its frame; nothing is stored."""
-    return FramedOut.model_validate(_framed(json_data.recipe, json_data.ask))
-
-
-def _framed(recipe: Recipe, ask: object) -> Framed:
-    if isinstance(ask, AskRatio):
-        return frame_actions.with_ratio(recipe, _written(ask.ratio))
-    if isinstance(ask, AskEmpty):
-        return frame_actions.with_empty(recipe, ask.allow)
-    if isinstance(ask, AskPlace):
-        return frame_actions.placed(recipe, ask.what, ask.lines, ask.across, ask.down)
-    if isinstance(ask, AskEdges):
-        return edges.taken(recipe, ask.mode, ask.extent, ask.share, ask.colour)
-    if isinstance(ask, AskWiden):
-        ratio = None if ask.ratio is None else _written(ask.ratio)
-        return edges.widened(recipe, ratio, ask.side, ask.room)
-    return SIMPLE[ask.do](recipe)  # type: ignore[attr-defined]
-
-
-def _written(typed: str) -> str:
-    """A ratio as the recipe writes it. Raises Problem."""
-    try:
-        return typed if typed in ("original", "free") else typed_ratio(typed)
-    except ValueError as error:
-        raise Problem(422, "No such ratio", str(error)) from None
 
 
 @frames.post("/costs")
@@ -91,6 +47,7 @@ def shapes() -> ShapesOut:
     return ShapesOut(
         ratios=[UsualRatio(ratio=ratio, label=label) for ratio, label in USUAL_RATIOS],
         papers=[UsualPaper(paper=one.paper, unit=one.unit, label=paper_words(one)) for one in USUAL_PAPERS],
+        units=[UsualUnit(unit=unit, longest=math.floor(LONGEST_MM / mm)) for unit, mm in MM_PER.items()],
         families=[LineFamily(name=name, shares=list(shares)) for name, shares in SHARES.items()],
         spiral=[(float(x), float(y)) for x, y in golden_spiral()],
     )
@@ -109,8 +66,8 @@ def own_ratios() -> OwnRatiosOut:
 @frames.output(OwnRatioOut, status_code=201)
 def keep_ratio(json_data: OwnRatioIn) -> OwnRatioOut:
     """Keep a ratio under a name."""
-    written = _written(json_data.ratio)
-    return OwnRatioOut.model_validate(ratios.keep_ratio(context().store, json_data.name.strip(), written))
+    kept = ratios.keep_ratio(context().store, json_data.name.strip(), written(json_data.ratio))
+    return OwnRatioOut.model_validate(kept)
 
 
 @frames.delete("/ratios/<int:ratio_id>")

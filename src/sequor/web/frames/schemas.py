@@ -2,91 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
 from pydantic import Field
 
-from sequor.advice.edges import Side
 from sequor.advice.framing_options import Edges
 from sequor.core.frame.print import Unit
-from sequor.pipeline.edges.base import Extent
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.base import Text
-from sequor.recipe.model.edges import Colour, Mode
 from sequor.web.wire import Name, Wire
-
-Share = Annotated[float, Field(gt=0, lt=1)]
-
-
-class AskRatio(Wire):
-    """Another ratio: as the recipe writes it, or as people type it ("13.6 x 9.9")."""
-
-    do: Literal["ratio"]
-    ratio: Text = Field(min_length=1, max_length=60)
-
-
-class AskSimply(Wire):
-    """Upright or lying; the largest around the subject; centred; the shape of the paper."""
-
-    do: Literal["swap", "around", "centre", "paper"]
-
-
-class AskEmpty(Wire):
-    """Permission to include empty corners, given or taken back."""
-
-    do: Literal["empty"]
-    allow: bool
-
-
-class AskPlace(Wire):
-    """A thing onto a line of the frame: the subject, a level line, or the middle between two plumb lines
-    (``lines``: their ids). ``across`` and ``down``: shares of the frame's width and height."""
-
-    do: Literal["place"]
-    what: Literal["subject", "level", "plumb"]
-    lines: list[str] = Field(default_factory=list, max_length=2)
-    across: Share | None = None
-    down: Share | None = None
-
-
-class AskEdges(Wire):
-    """A way with the empty corners, and how far the frame reaches for it; ``share``: how much of it may be
-    empty at most. ``colour`` null leaves them clear."""
-
-    do: Literal["edges"]
-    mode: Mode
-    extent: Extent = "as it is"
-    share: Annotated[float, Field(ge=0, le=1)] | None = None
-    colour: Colour | None = None
-
-
-class AskWiden(Wire):
-    """A frame that is drawn out beyond the picture: to a ratio, or by ``room``, a share, on a side."""
-
-    do: Literal["widen"]
-    ratio: Annotated[str, Field(max_length=40)] | None = None
-    side: Side = "both"
-    room: Annotated[float, Field(gt=0, le=2)] = 0.1
-
-
-Ask = AskRatio | AskSimply | AskEmpty | AskPlace | AskEdges | AskWiden
-
-
-class FrameIn(Wire):
-    """Something to be done to the frame of a recipe."""
-
-    recipe: Recipe
-    ask: Annotated[Ask, Field(discriminator="do")]
-
-
-class FramedOut(Wire):
-    """The recipe after it, the action for the log, and what else is to be told; ``done`` false: the recipe is
-    the nearest to what was asked."""
-
-    recipe: Recipe
-    action: str
-    words: str
-    done: bool
 
 
 class CostsIn(Wire):
@@ -96,7 +18,7 @@ class CostsIn(Wire):
 
 
 class CostRowOut(Wire):
-    """What one way costs, and the recipe that it leads to."""
+    """What one way costs; ``chosen``: it is as the recipe says already."""
 
     turn: str
     edges: Edges
@@ -107,7 +29,6 @@ class CostRowOut(Wire):
     height: int
     subject: bool | None
     chosen: bool
-    recipe: Recipe
 
 
 class CostsOut(Wire):
@@ -131,6 +52,13 @@ class UsualPaper(Wire):
     label: str
 
 
+class UsualUnit(Wire):
+    """A unit of papers, and the longest side of a paper in it."""
+
+    unit: Unit
+    longest: float
+
+
 class LineFamily(Wire):
     """Lines in the frame at the same shares of its width and its height."""
 
@@ -143,6 +71,7 @@ class ShapesOut(Wire):
 
     ratios: list[UsualRatio]
     papers: list[UsualPaper]
+    units: list[UsualUnit]
     families: list[LineFamily]
     spiral: list[tuple[float, float]]
 

@@ -24,7 +24,7 @@ class EdgesIn(Wire):
 
 
 class EdgeChoiceOut(Wire):
-    """One way with the corners, how far the frame then reaches, what that costs, and the recipe after it."""
+    """One way with the corners, how far the frame then reaches, and what that costs."""
 
     mode: Mode
     extent: Literal["as it is", "same size", "nothing cut"] | None
@@ -35,8 +35,6 @@ class EdgeChoiceOut(Wire):
     width: int
     height: int
     chosen: bool
-    action: str
-    recipe: Recipe
 
 
 class HeatOut(Wire):

@@ -1,0 +1,68 @@
+"""Doing an action to a photo: what it makes of the current recipe becomes a revision."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+
+from sequor.actions.base import Action, no_takes
+from sequor.advice.made import Made
+from sequor.core.raster.pixels import Picture
+from sequor.operations import shaping, snapping
+from sequor.operations.attach_patches import patches_done
+from sequor.operations.photos import PhotoNow, current
+from sequor.operations.revising import Kept, add, settled, solved, with_frame_carried
+from sequor.pipeline.evaluated import Evaluated, evaluate
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.edges import PatchPart
+from sequor.store.database import Store
+
+Pixels = Callable[[str, int], Picture]
+"""The pixels of an original, by its hash and quarter turns."""
+
+
+class _NotAsAskedError(Exception):
+    """An action that cannot be done as asked; nothing is stored for it."""
+
+
+def act(store: Store, pixels: Pixels, photo_id: int, expected: int, action: Action) -> tuple[PhotoNow, Made]:
+    """Do an action: its lines are snapped where it asks for that, and what follows from it is settled.
+
+    What cannot be done as asked is told, and the photo stays as it is. Raises RecipeError,
+    ChangedMeanwhileError, PhotoUnknownError.
+    """
+    made: list[Made] = []
+
+    def done(key: str) -> Mapping[int, Sequence[PatchPart]]:
+        return patches_done(store, photo_id, key)
+
+    def after(seen: PhotoNow) -> Kept:
+        outcome = action.apply(seen.recipe, done)
+        made.append(outcome)
+        if not outcome.done:
+            raise _NotAsAskedError
+        recipe = outcome.recipe
+        if outcome.snap or shaping.looks_for_segments(recipe):
+            picture = pixels(seen.photo.sha256, recipe.photo.quarter_turns)
+            recipe = shaping.with_segments(picture, recipe)
+            recipe = snapping.with_snapped(recipe, snapping.snap_references(picture, recipe, outcome.snap))
+        return settled(store, photo_id, seen.recipe, recipe), outcome.action
+
+    try:
+        return add(store, photo_id, expected, after), made[-1]
+    except _NotAsAskedError:
+        with store.transaction() as session:
+            return current(session, photo_id, expected), made[-1]
+
+
+def look(recipe: Recipe, action: Action | None) -> tuple[Evaluated, Made | None]:
+    """All that is true under a recipe, after an action if one is given; nothing is stored.
+
+    A frame that was drawn follows the angles that change.
+    """
+    if action is None:
+        return evaluate(recipe), None
+    made = action.apply(recipe, no_takes)
+    after = made.recipe
+    if after.frame.rect is not None:
+        after = with_frame_carried(recipe, solved(after))
+    return evaluate(after), Made(after, made.action, made.words, made.done)
