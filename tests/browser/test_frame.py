@@ -218,7 +218,7 @@ def test_place_and_size_are_typed(page: Page) -> None:
     expect(page.get_by_text("The picture does not reach so far")).to_be_visible()
     width.fill("wide")
     width.press("Enter")
-    expect(page.get_by_text("Width: a number from 16 to 99999")).to_be_visible()
+    expect(page.get_by_text("Width: a number from 16 to 65500")).to_be_visible()
     page.get_by_role("button", name="Frame, 600 by 400 pixels").focus()
     left = now(page).frame.x
     page.keyboard.press("Shift+ArrowLeft")

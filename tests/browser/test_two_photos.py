@@ -119,7 +119,7 @@ def test_actions_that_wait_end_in_the_photo_they_were_made_for(
 ) -> None:
     page, (one, two) = holding.page, photos
     go(page, one)
-    holding.hold(f"**/api/photos/{one}/revisions", "POST", first_only=True)
+    holding.hold(f"**/api/photos/{one}/revise", "POST", first_only=True)
     typed(page, "3")
     holding.wait()
     typed(page, "5")
@@ -181,7 +181,7 @@ def test_what_was_not_kept_of_a_photo_that_was_left_is_said(
 ) -> None:
     page, (one, two) = holding.page, photos
     go(page, one)
-    holding.hold(f"**/api/photos/{one}/revisions", "POST", first_only=True)
+    holding.hold(f"**/api/photos/{one}/revise", "POST", first_only=True)
     typed(page, "3")
     holding.wait()
     # Somebody else is quicker.

@@ -1,4 +1,5 @@
 import { Flex } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { api, type Photo, Problem } from "../api/client";
@@ -15,12 +16,13 @@ export function ContactSheet() {
   const { photos, known, error, more, changes } = usePhotos();
   const { again } = changes;
   const sheet = useSheet();
+  const queries = useQueryClient();
   const add = useImports((state) => state.add);
   const [over, setOver] = useState(false);
   const [removed, setRemoved] = useState<Photo | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
-  const bring = (files: Iterable<File> | null) => add([...(files ?? [])], () => void again());
+  const bring = (files: Iterable<File> | null) => add(queries, [...(files ?? [])], () => void again());
 
   useEffect(() => {
     document.title = "Contact sheet · Sequor";

@@ -1,3 +1,4 @@
+import { QueryClient } from "@tanstack/react-query";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 import * as client from "../api/client";
@@ -5,11 +6,12 @@ import { useImports } from "./imports";
 
 const job = (more: object) => ({ id: "1", state: "done", progress: 1, words: "", error: null, known: false, notices: [], ...more }) as unknown as client.Job;
 
+const queries = new QueryClient();
 const files = (count: number) => Array.from({ length: count }, (_, at) => new File(["x"], `${at}.jpg`));
 
 async function brought(count: number): Promise<number> {
   const done = vi.fn();
-  useImports.getState().add(files(count), done);
+  useImports.getState().add(queries, files(count), done);
   await vi.waitFor(() => expect(useImports.getState().order).toHaveLength(0));
   return done.mock.calls.length;
 }
@@ -34,7 +36,7 @@ describe("imports", () => {
       tell = progress;
       return new Promise(() => undefined);
     });
-    useImports.getState().add(files(2), () => undefined);
+    useImports.getState().add(queries, files(2), () => undefined);
     const before = useImports.getState();
     const [one, two] = before.order;
     tell(0.5);
@@ -46,7 +48,7 @@ describe("imports", () => {
 
   it("keep a refusal in sight until it is read", async () => {
     vi.spyOn(client, "upload").mockImplementation((file) => Promise.resolve(job(file.name === "0.jpg" ? { state: "failed", error: "it is cut short" } : {})));
-    useImports.getState().add(files(2), () => undefined);
+    useImports.getState().add(queries, files(2), () => undefined);
     await vi.waitFor(() => expect(useImports.getState().order).toHaveLength(1));
     const [key] = useImports.getState().order;
     expect(useImports.getState().running[key!]).toMatchObject({ name: "0.jpg", error: "it is cut short" });

@@ -1,7 +1,8 @@
+import type { QueryClient } from "@tanstack/react-query";
 import { create } from "zustand";
 
 import { api, Problem, upload } from "../api/client";
-import { followJob } from "../api/followJob";
+import { followJob } from "../api/jobs";
 
 export interface Import {
   key: number;
@@ -18,7 +19,7 @@ interface Imports {
   running: Record<number, Import>;
   order: number[];
   /** `done` is called once whenever a stack has ended, and now and then on the way. */
-  add: (files: File[], done: () => void) => void;
+  add: (queries: QueryClient, files: File[], done: () => void) => void;
   dismiss: (key: number) => void;
 }
 
@@ -37,11 +38,11 @@ export const useImports = create<Imports>((set) => {
   const dismiss = (key: number) =>
     set(({ running: { [key]: _gone, ...running }, order }) => ({ running, order: order.filter((one) => one !== key) }));
 
-  async function bring(key: number, file: File, stopping: AbortController) {
+  async function bring(queries: QueryClient, key: number, file: File, stopping: AbortController) {
     try {
       const sent = await upload(file, (share) => change(key, { share: share * 0.5, words: "sending" }), stopping.signal);
       stopping.signal.addEventListener("abort", () => void api.cancel(sent.id));
-      const job = await followJob(sent, ({ progress, words }) => change(key, { share: 0.5 + progress * 0.5, words }));
+      const job = await followJob(queries, sent, ({ progress, words }) => change(key, { share: 0.5 + progress * 0.5, words }));
       if (job.state === "failed") change(key, { error: job.error ?? "The file was refused; try again.", share: 0 });
       else if (job.known) change(key, { error: "this file is already on the contact sheet; nothing was added" });
       else if (job.notices.length) change(key, { error: `Imported. ${job.notices.join(" ")}` });
@@ -56,7 +57,7 @@ export const useImports = create<Imports>((set) => {
     running: {},
     order: [],
     dismiss,
-    add: (files, done) => {
+    add: (queries, files, done) => {
       const waiting = files.map((file) => {
         const key = next++;
         const stopping = new AbortController();
@@ -74,7 +75,7 @@ export const useImports = create<Imports>((set) => {
       const work = async () => {
         for (let one = queue.shift(); one; one = queue.shift()) {
           if (one.stopping.signal.aborted) dismiss(one.entry.key);
-          else await bring(one.entry.key, one.file, one.stopping);
+          else await bring(queries, one.entry.key, one.file, one.stopping);
           // A small stack shows each photo as it comes; a large one asks for the list once a batch.
           if (queue.length < BATCH || ++told % BATCH === 0) done();
         }

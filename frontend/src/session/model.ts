@@ -89,6 +89,8 @@ export interface Desk {
   pointedTouch: { id: string; take: Take } | null;
   /** How much a reshaped picture is stretched where, while that is shown. */
   heat: Edges["heat"];
+  /** The export that was begun last, by its job. */
+  job: string | null;
   /** Whether the log stands in place of the field book. */
   log: boolean;
   shown: Shown;
@@ -114,6 +116,7 @@ export const TIDY_DESK: Desk = {
   area: null,
   pointedTouch: null,
   heat: null,
+  job: null,
   log: false,
   shown: "corrected",
 };

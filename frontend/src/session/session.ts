@@ -8,8 +8,8 @@ import { type Desk, type Led, type Seen, type StepName, TIDY_DESK, type Told, un
 import { Trail } from "./trail";
 
 /**
- * What is being dragged, typed or pointed at: the action it would be, and the recipe as it looks with it, which is exact
- * once the server has answered. `follow`: the picture follows it live.
+ * What is being dragged, typed or pointed at: the action it would be, and the recipe as it looks with it, which is that of
+ * the server where the page has no look of its own. `follow`: the picture follows it live.
  */
 interface Draft {
   action: Action;
@@ -157,7 +157,8 @@ export class Session {
         const newest = this.known.getState().draft;
         if (!newest) continue;
         const arrived = newest.action === action;
-        const exact = arrived ? { ...newest, recipe: replaceEqualDeep(newest.recipe, recipe) } : newest;
+        // What is dragged lies where the hand has it; of what only a rule can say, this is the first that is known.
+        const exact = arrived && newest.recipe === bench.recipe ? { ...newest, recipe: replaceEqualDeep(newest.recipe, recipe) } : newest;
         this.known.setState({ glimpse, draft: exact, foreseen: arrived || !newest.led ? null : this.trail.at(newest.led) });
       } catch (problem) {
         // What cannot be done is told when it is let go of; on the way there is nothing to see of it.

@@ -1,10 +1,11 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, type ExportSettings, type Job, Problem, type Recipe, type Version } from "../../api/client";
+import { api, type ExportSettings, Problem, type Recipe, type Version } from "../../api/client";
 import { LIMITS } from "../../api/limits";
-import { followJob } from "../../api/followJob";
+import { followJob, useJob, working as stillWorking } from "../../api/jobs";
 import { readNow, recipeNow } from "../../session/session";
-import { useKnown, useSession } from "../../session/useSession";
+import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { useVersions } from "../../api/queries";
 import { NumberField } from "../../parts/NumberField";
 import { Progress } from "../../parts/Progress";
@@ -19,14 +20,16 @@ export function ExportStep() {
   const bench = useKnown((state) => state.bench);
   const recipe = useKnown(recipeNow);
   const read = useKnown(readNow);
-  const [job, setJob] = useState<Job | null>(null);
+  const queries = useQueryClient();
+  const job = useJob(useDesk((desk) => desk.job));
   const [error, setError] = useState<string | null>(null);
   const versions = useVersions(session.photo);
   const [picked, setPicked] = useState<{ versions: number[]; now: boolean }>({ versions: [], now: true });
   if (!bench || !recipe || !read) return null;
   const settings = recipe.export;
-  const working = job !== null && (job.state === "waiting" || job.state === "running");
+  const working = job !== null && stillWorking(job);
 
+  const refusal = error ?? (job?.state === "failed" ? job.error : null);
   const chosen = picked.versions.filter((id) => versions.some((one) => one.id === id));
   const now = picked.now || !chosen.length;
   const many = chosen.length > 0;
@@ -35,11 +38,13 @@ export function ExportStep() {
     setError(null);
     try {
       await session.keepPending();
-      const ended = await followJob(await api.export(bench.photo.id, settings, chosen, now), setJob);
-      if (ended.state === "failed") setError(ended.error);
+      const begun = await api.export(bench.photo.id, settings, chosen, now);
+      session.desk.setState({ job: begun.id });
+      // It goes on, and its file is fetched, when another step is opened meanwhile.
+      const ended = await followJob(queries, begun);
       if (ended.state === "done") fetchFile(`/api/jobs/${ended.id}/file`, ended.label);
     } catch (problem) {
-      setJob(null);
+      session.desk.setState({ job: null });
       setError(problem instanceof Problem ? problem.message : "The export failed; the photo is as it was. Try again.");
     }
   };
@@ -121,9 +126,9 @@ export function ExportStep() {
         )}
         {job?.state === "cancelled" && "Stopped; nothing was written."}
       </div>
-      {error && (
+      {refusal && (
         <div role="alert" className="told" style={{ marginTop: 8, borderColor: "var(--chakra-colors-plumb)" }}>
-          {error}
+          {refusal}
         </div>
       )}
       <div style={{ marginTop: 16, fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
