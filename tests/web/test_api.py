@@ -71,7 +71,9 @@ def test_an_action_is_looked_at_without_being_kept(own_page: Page, photo: dict[s
     """A frame that was drawn follows the angle, as it does when the action is kept."""
     framed = act(own_page, photo, do="frame", rect=[100, 100, 300, 200]).get_json()
     turn = {"do": "take out", "angle": "roll", "degrees": 3}
-    look = own_page("POST", "/api/evaluate", json={"recipe": framed["recipe"], "action": turn}).get_json()
+    look = own_page(
+        "POST", "/api/evaluate", json={"recipe": framed["recipe"], "action": turn, "after": True}
+    ).get_json()
     assert look["after"]["action"] == "Roll changed by hand" and look["after"]["done"]
     assert act(own_page, framed, **turn).get_json()["recipe"] == look["after"]["recipe"]
     assert look["after"]["recipe"]["frame"]["rect"][:2] != [100, 100]

@@ -23,7 +23,7 @@ def photo(bring: Importer, own_page: Page) -> dict[str, Any]:
 
 
 def framed(own_page: Page, **ask: Any) -> Any:
-    return own_page("POST", "/api/evaluate", json={"recipe": LEVEL, "action": ask})
+    return own_page("POST", "/api/evaluate", json={"recipe": LEVEL, "action": ask, "after": True})
 
 
 def kept(own_page: Page, bench: dict[str, Any], made: dict[str, Any], action: str) -> dict[str, Any]:

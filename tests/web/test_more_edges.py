@@ -92,7 +92,9 @@ def test_room_beyond_the_picture(own_page: Page, bring: Importer) -> None:
 
     def ask(**asked: Any) -> Any:
         return own_page(
-            "POST", "/api/evaluate", json={"recipe": bench["recipe"], "action": {"do": "widen", **asked}}
+            "POST",
+            "/api/evaluate",
+            json={"recipe": bench["recipe"], "action": {"do": "widen", **asked}, "after": True},
         )
 
     assert ask(ratio="16:9", side="left").get_json()["after"]["action"] == "Widen to 16:9"

@@ -18,7 +18,7 @@ JPEG = jpeg_bytes(np.asarray(Image.open(DEMO / "wendlow_mill.jpg").reduce(8)))
 
 
 def asked(page: Page, recipe: dict[str, Any], **ask: Any) -> Any:
-    body = {"recipe": recipe, "action": {"do": "edges", **ask}}
+    body = {"recipe": recipe, "action": {"do": "edges", **ask}, "after": True}
     return page("POST", "/api/evaluate", json=body)
 
 

@@ -120,8 +120,9 @@ export const api = {
   recover: ({ id, version }: Photo) => request<Photo>(`/api/photos/${id}/recover`, { method: "POST", version }),
   restore: (id: number) => request<Photo>(`/api/photos/${id}/restore`, { method: "POST" }),
   bench: (id: number) => request<Bench>(`/api/photos/${id}`),
-  evaluate: (recipe: Recipe, action: Action | null, choices: boolean) =>
-    request<Look>("/api/evaluate", { method: "POST", body: { recipe, action, choices } }),
+  /** `after`: the recipe after the action too. */
+  evaluate: (recipe: Recipe, action: Action | null, { choices = false, after = false }) =>
+    request<Look>("/api/evaluate", { method: "POST", body: { recipe, action, choices, after } }),
   revise: (photo: Photo, action: Action) =>
     request<Revised>(`/api/photos/${photo.id}/revise`, { method: "POST", body: action, version: photo.version }),
   profiles: (id: number, words: string) =>

@@ -2511,7 +2511,8 @@ export interface components {
         /**
          * EvaluateIn
          * @description A recipe to look at without storing it, after an ``action`` if one is given. ``choices`` asks for
-         *     offers and ways as well, which takes several evaluations.
+         *     offers and ways as well, which takes several evaluations, ``after`` for what the action makes of the
+         *     recipe.
          */
         EvaluateIn: {
             /**
@@ -2519,6 +2520,11 @@ export interface components {
              * @default null
              */
             action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetSize"]) | null;
+            /**
+             * After
+             * @default false
+             */
+            after?: boolean;
             /**
              * Choices
              * @default false
@@ -2965,7 +2971,7 @@ export interface components {
         };
         /**
          * LookOut
-         * @description The same, and what an action has made of the recipe; null where none was given.
+         * @description The same, and what an action has made of the recipe; null where that was not asked for.
          */
         LookOut: {
             advice: components["schemas"]["AdviceOut"] | null;

@@ -136,7 +136,7 @@ export class Session {
     if (!seen || !bench) return;
     this.trail.forget(here.name);
     this.trail.add(here, seen.mesh);
-    this.see(bench.recipe, action, false, seen).then(
+    this.see(bench.recipe, action, seen).then(
       ({ seen: { mesh } }) => this.trail.add(beside, mesh),
       () => undefined,
     );
@@ -152,13 +152,13 @@ export class Session {
       const { action } = draft;
       done = action;
       try {
-        const { seen: glimpse, recipe } = await this.see(bench.recipe, action, false, seen);
+        // What is dragged lies where the hand has it; what only a rule can say has to be asked for.
+        const { seen: glimpse, recipe } = await this.see(bench.recipe, action, seen, { after: draft.recipe === bench.recipe });
         if (draft.led) this.trail.add(draft.led, glimpse.mesh);
         const newest = this.known.getState().draft;
         if (!newest) continue;
         const arrived = newest.action === action;
-        // What is dragged lies where the hand has it; of what only a rule can say, this is the first that is known.
-        const exact = arrived && newest.recipe === bench.recipe ? { ...newest, recipe: replaceEqualDeep(newest.recipe, recipe) } : newest;
+        const exact = arrived && recipe ? { ...newest, recipe: replaceEqualDeep(newest.recipe, recipe) } : newest;
         this.known.setState({ glimpse, draft: exact, foreseen: arrived || !newest.led ? null : this.trail.at(newest.led) });
       } catch (problem) {
         // What cannot be done is told when it is let go of; on the way there is nothing to see of it.
@@ -290,10 +290,9 @@ export class Session {
   }
 
   /** `choices`: offers and presets too, which take longer; while something is dragged those from before stay. */
-  private async see(recipe: Recipe, action: Action | null, choices: boolean, beside: Seen | null): Promise<{ seen: Seen; recipe: Recipe }> {
-    const { after, ...evaluation } = await api.evaluate(recipe, action, choices);
-    const looked = after?.recipe ?? recipe;
-    return { seen: seenAs(evaluation, looked, beside), recipe: looked };
+  private async see(recipe: Recipe, action: Action | null, beside: Seen | null, asked: { choices?: boolean; after?: boolean } = {}) {
+    const { after, ...evaluation } = await api.evaluate(recipe, action, asked);
+    return { seen: seenAs(evaluation, recipe, beside), recipe: after?.recipe ?? null };
   }
 
   private take(bench: Bench, done: Action | null) {
@@ -306,7 +305,7 @@ export class Session {
     if (selected && !bench.recipe.references.some((one) => one.id === selected)) this.desk.setState({ selected: null });
     if (this.left) return;
     // The next action does not wait for offers.
-    this.see(bench.recipe, null, true, seen).then(
+    this.see(bench.recipe, null, seen, { choices: true }).then(
       ({ seen: whole }) => {
         if (this.known.getState().seen === seen) this.known.setState({ seen: withChoicesOf(seen, whole) });
       },
@@ -332,7 +331,7 @@ export class Session {
     this.known.setState({ ...LET_GO, notice: words, stale, kept: null });
     if (!bench) return;
     // What was shown ahead of the answer is put back, unless the page has moved on meanwhile.
-    void this.see(bench.recipe, null, true, seen).then(
+    void this.see(bench.recipe, null, seen, { choices: true }).then(
       ({ seen: back }) => {
         if (this.known.getState().bench === bench) this.known.setState({ seen: back });
       },

@@ -332,6 +332,6 @@ class MadeOut(Wire):
 
 
 class LookOut(EvaluateOut):
-    """The same, and what an action has made of the recipe; null where none was given."""
+    """The same, and what an action has made of the recipe; null where that was not asked for."""
 
     after: MadeOut | None

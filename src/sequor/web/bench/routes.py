@@ -68,7 +68,7 @@ def get_bench(photo_id: int) -> BenchOut:
 def evaluate(json_data: EvaluateIn) -> LookOut:
     """All that is true under a recipe, after an action if one is given; nothing is stored."""
     evaluation, made = acting.look(json_data.recipe, json_data.action)
-    after = None if made is None else MadeOut.model_validate(made)
+    after = MadeOut.model_validate(made) if made is not None and json_data.after else None
     return LookOut(**dict(EvaluateOut.of(evaluation, json_data.choices)), after=after)
 
 

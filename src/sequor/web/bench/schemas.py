@@ -44,11 +44,13 @@ class RecipeIn(Wire):
 
 class EvaluateIn(Wire):
     """A recipe to look at without storing it, after an ``action`` if one is given. ``choices`` asks for
-    offers and ways as well, which takes several evaluations."""
+    offers and ways as well, which takes several evaluations, ``after`` for what the action makes of the
+    recipe."""
 
     recipe: Recipe
     action: AnyAction | None = None
     choices: bool = False
+    after: bool = False
 
 
 class BenchOut(Wire):
