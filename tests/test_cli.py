@@ -263,11 +263,11 @@ def test_patches_are_found_by_their_hash(here: Path, capsys: pytest.CaptureFixtu
     document["frame"] = {**WIDE, "rect": [1, 0, 360, 240]}
     write("edges.json", document)
     status, done, err = applied(capsys, "anew.png", "--patches", "patches")
-    assert status == 0 and done["filled"] > 0 and f"{len(patches)} stale patches were made anew" in err
+    assert status == 0 and done["filled"] > 0 and f"{len(patches)} stale patches were being made again" in err
 
 
 def test_a_recipe_is_reshaped_touched_up_and_steered(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    """The photo is looked at for straight things by itself; the file is the photo's own size, and stays the same."""
+    """The photo is looked at for straight edges by itself; the file is the photo's own size, and stays the same."""
     edges = {
         "mode": "reshape",
         "touch_ups": [{"id": "t1", "points": [[180, 60]], "radius": 9, "feather": 3}],

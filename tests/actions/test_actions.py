@@ -23,6 +23,7 @@ HORIZON = line("r1", "level", (10, 100), (290, 110))
 WALL = line("r2", "plumb", (40, 10), (50, 190))
 LAID = build(recipe(300, 200, references=[HORIZON, WALL]))
 SHA = "c" * 64
+CALLED = {"level": "horizontal", "plumb": "vertical"}
 
 
 def done(before: Recipe, **asked: Any) -> Made:
@@ -40,7 +41,7 @@ class TestLines:
     def test_a_kind_is_taken_by_the_slope(self, to: tuple[float, float], kind: str) -> None:
         made = done(PLAIN, do="lay", line="r1", kind="slope", points=[(0, 0), to])
         assert made.recipe.references[0].kind == kind
-        assert made.action == f"Laid line 1, {kind}"
+        assert made.action == f"Line 1: drawn, {CALLED[kind]}"
 
     def test_a_chosen_kind_stays_whatever_the_slope(self) -> None:
         laid = after(PLAIN, do="lay", line="r1", kind="plumb", points=[(0, 0), (100, 40)])
@@ -104,7 +105,7 @@ class TestLines:
         plumb = become(shaped, "plumb")
         assert (plumb.points, plumb.shape, plumb.group) == ([(10, 10), (90, 10)], None, None)
         assert become(shaped, "straight").points == [(10, 10), (50, 15), (90, 20)]
-        assert done(level, do="kind", line="r1", kind="witness").action == "Line 1 is witness now"
+        assert done(level, do="kind", line="r1", kind="witness").action == "Line 1: changed to check line"
 
     def test_a_level_line_becomes_a_box_with_a_height(self) -> None:
         flat = build(recipe(300, 200, references=[line("r1", "level", (10, 10), (90, 10))]))
@@ -133,10 +134,10 @@ class TestLines:
     @pytest.mark.parametrize(
         ("asked", "words", "value"),
         [
-            ({"do": "switch line", "active": False}, "Switched line 2 off", ("active", False)),
-            ({"do": "switch line", "active": True}, "Switched line 2 on", ("active", True)),
-            ({"do": "weight", "weight": 2.5}, "Line 2 counts 2.5 times", ("weight", 2.5)),
-            ({"do": "group", "group": "3"}, "Line 2 runs with group 3", ("group", "3")),
+            ({"do": "switch line", "active": False}, "Line 2: ignored", ("active", False)),
+            ({"do": "switch line", "active": True}, "Line 2: used again", ("active", True)),
+            ({"do": "weight", "weight": 2.5}, "Line 2: weight 2.5", ("weight", 2.5)),
+            ({"do": "group", "group": "3"}, "Line 2: in parallel set 3", ("group", "3")),
         ],
     )
     def test_one_line_is_changed(self, asked: dict[str, Any], words: str, value: tuple[str, Any]) -> None:
@@ -147,7 +148,7 @@ class TestLines:
 
     def test_lines_are_taken_away(self) -> None:
         made = done(LAID, do="delete line", line="r1")
-        assert ([one.id for one in made.recipe.references], made.action) == (["r2"], "Deleted line 1")
+        assert ([one.id for one in made.recipe.references], made.action) == (["r2"], "Line 1: deleted")
         assert after(LAID, do="clear lines").references == []
 
     def test_a_line_that_is_gone_is_told(self) -> None:
@@ -174,7 +175,7 @@ class TestLens:
     def test_straight_things_tell_terms_anew_with_every_line(self) -> None:
         first = done(PLAIN, do="lens", source="straight")
         both = done(first.recipe, do="lens", source="straight", second=True)
-        assert (first.action, both.action) == ("Lens: from straight things", "Lens: the next term too")
+        assert (first.action, both.action) == ("Lens: from straight edges", "Lens: complex distortion")
         assert both.recipe.correction.free == ["roll", "k1", "k2"]
         document = both.recipe.model_dump(mode="json")
         document["lens"] |= {"k1": -0.1, "k2": 0.01}
@@ -188,11 +189,11 @@ class TestLens:
         assert (bent.lens.source, bent.lens.k1) == ("manual", -0.08)
         away = after(bent, do="lens", source="profile", profile=PROFILE)
         assert after(away, do="lens", source="manual").lens.k1 == -0.08
-        assert done(bent, do="bend", percent=0).action == "Bending back"
+        assert done(bent, do="bend", percent=0).action == "Lens: distortion reset"
 
     def test_a_profile_belongs_to_its_source(self) -> None:
         for wrong in ({"source": "profile"}, {"source": "none", "profile": PROFILE}):
-            with pytest.raises(ValidationError, match="a profile is given with the source profile"):
+            with pytest.raises(ValidationError, match="needs lens.source|a profile is given"):
                 READ.validate_python({"do": "lens", **wrong})
 
 
@@ -211,20 +212,20 @@ class TestCorrection:
         turned = after(PLAIN, do="take out", angle="roll", degrees=1)
         off = done(turned, do="switch angle", angle="roll", on=False)
         assert (off.recipe.correction.on.roll, off.recipe.correction.by_hand.roll) == (False, 0)
-        assert off.action == "Roll is not taken out"
+        assert off.action == "Tilt: correction off"
         assert after(off.recipe, do="switch angle", angle="roll", on=True).correction.on.roll
 
     def test_the_hand_goes_back(self) -> None:
         turned = after(after(PLAIN, do="take out", angle="roll", degrees=1), do="proportion", percent=10)
         one = done(turned, do="hand back", angle="roll")
         assert (one.recipe.correction.by_hand.roll, one.recipe.correction.proportion) == (0, 1.1)
-        assert one.action == "Roll back to what the lines say"
+        assert one.action == "Tilt: hand adjustment removed"
         all_ = after(turned, do="hand back", angle=None).correction
         assert (all_.by_hand.roll, all_.proportion) == (0, 1)
 
     def test_amount_and_focal_length(self) -> None:
         made = done(PLAIN, do="amount", angle="pitch", share=0.85)
-        assert (made.recipe.correction.amount.pitch, made.action) == (0.85, "85 % of pitch is taken out")
+        assert (made.recipe.correction.amount.pitch, made.action) == (0.85, "Verticals: 85% corrected")
         free = after(PLAIN, do="focal length", free=True).correction
         assert free.free == ["roll", "focal_px"]
         known = after(after(PLAIN, do="focal length", free=True), do="focal length", free=False)
@@ -236,17 +237,17 @@ class TestCorrection:
             done(LAID, do="way", name="Sideways")
         walls = [line("a", "plumb", (50, 190), (65, 10)), line("b", "plumb", (250, 190), (235, 10))]
         leaning = build(recipe(300, 200, references=walls, correction={"free": ["roll", "pitch"]}))
-        eased = done(leaning, do="offer", name="ease", label="Leave 15 % of it in")
+        eased = done(leaning, do="offer", name="ease", label="Correct only 85%")
         assert eased.recipe.correction.amount.pitch == 0.85
-        with pytest.raises(RecipeError, match="no longer the question"):
-            done(eased.recipe, do="offer", name="ease", label="Leave 15 % of it in")
+        gone = done(eased.recipe, do="offer", name="ease", label="Correct only 85%")
+        assert not gone.done and gone.recipe == eased.recipe and "no longer applies" in gone.words
 
 
 class TestFrame:
     def test_a_frame_is_moved_or_resized(self) -> None:
-        assert done(PLAIN, do="frame", rect=(10, 10, 150, 100)).action == "Resized the frame"
+        assert done(PLAIN, do="frame", rect=(10, 10, 150, 100)).action == "Frame: resized"
         small = after(PLAIN, do="frame", rect=(10, 10, 150, 100))
-        assert done(small, do="frame", rect=(20, 10, 150, 100)).action == "Moved the frame"
+        assert done(small, do="frame", rect=(20, 10, 150, 100)).action == "Frame: moved"
         assert after(small, do="frame", rect=None).frame.rect is None
 
     def test_a_frame_that_is_drawn_out_is_filled_unless_corners_are_left(self) -> None:
@@ -269,22 +270,22 @@ class TestFrame:
         moved = done(box.recipe, do="subject", mark=[(20, 10), (70, 40)])
         resized = done(moved.recipe, do="subject", mark=[(20, 10), (90, 40)])
         assert [one.action for one in (box, moved, resized, done(PLAIN, do="subject", mark=None))] == [
-            "Marked the subject",
-            "Moved the subject mark",
-            "Resized the subject mark",
-            "Took the subject mark away",
+            "Subject: marked",
+            "Subject: mark moved",
+            "Subject: mark resized",
+            "Subject: mark removed",
         ]
 
     def test_a_paper_keeps_its_border_in_its_own_unit_only(self) -> None:
         paper = done(PLAIN, do="paper", paper=(297, 210), unit="mm")
-        assert paper.action == "Paper A4"
+        assert paper.action == "Print: A4"
         bordered = done(paper.recipe, do="on paper", border=10)
-        assert bordered.action == "Border 10 mm"
+        assert bordered.action == "Print: white border 10 mm"
         smaller = after(bordered.recipe, do="paper", paper=(210, 148), unit="mm").frame.print
         inches = after(bordered.recipe, do="paper", paper=(6, 4), unit="in").frame.print
         assert smaller is not None and inches is not None
         assert (smaller.border, inches.border) == (10, 0)
-        with pytest.raises(RecipeError, match="choose a paper first"):
+        with pytest.raises(RecipeError, match="Choose a paper size first"):
             done(PLAIN, do="on paper", ppi=240)
 
     def test_a_paper_taken_away_takes_its_size_and_no_other(self) -> None:
@@ -295,19 +296,19 @@ class TestFrame:
         assert after(typed, do="paper", paper=None).export.size == (150, 100)
 
     def test_a_way_of_framing_by_its_names(self) -> None:
-        row = done(LAID, do="framing", turn="Walls upright", edges="nothing cut")
-        assert row.action == "Walls upright: Fill, nothing cut"
+        row = done(LAID, do="framing", turn="Verticals too", edges="nothing cut")
+        assert row.action == "Verticals too: Fill, whole picture"
         assert row.recipe.frame.allow_empty and row.recipe.frame.ratio == "free"
-        with pytest.raises(RecipeError, match="not there any more"):
-            done(PLAIN, do="framing", turn="Square-on", edges="trim")
+        gone = done(PLAIN, do="framing", turn="Square-on", edges="trim")
+        assert not gone.done and gone.recipe == PLAIN and "this choice is gone" in gone.words
 
     def test_the_nearest_is_taken_when_it_will_do(self) -> None:
         marked = after(LAID, do="subject", mark=[(1, 1)])
         asked: dict[str, Any] = {"do": "place", "what": "subject", "across": 2 / 3}
         near = done(marked, **asked)
-        assert not near.done and near.words.startswith("Not possible")
+        assert not near.done and near.words.startswith("This cannot be done exactly")
         will_do = done(marked, **asked, nearest=True)
-        assert will_do.done and will_do.recipe == near.recipe and "as near as can be" in will_do.action
+        assert will_do.done and will_do.recipe == near.recipe and "nearest possible" in will_do.action
 
 
 PATCH = {"sha256": SHA, "part": "top left corner", "box": (0, 0, 9, 9), "seed": 1, "made_for": "a" * 64}
@@ -336,22 +337,22 @@ class TestEdges:
 
     def test_a_take_is_chosen_for_all_corners_or_for_one(self) -> None:
         all_ = self.taken(self.filled, do="take", seed=2)
-        assert all_.recipe.edges.seed == 2 and all_.action == "Take 2 in every corner"
+        assert all_.recipe.edges.seed == 2 and all_.action == "Corners: take 2 everywhere"
         assert [(one.part, one.seed) for one in all_.recipe.edges.patches] == [
             ("top left corner", 2),
             ("bottom right corner", 2),
         ]
         mixed = self.taken(all_.recipe, do="take", seed=3, part="bottom right corner")
-        assert mixed.action == "Take 3 in the bottom right corner" and mixed.recipe.edges.seed == 2
+        assert mixed.action == "Corners: take 3 in the bottom right corner" and mixed.recipe.edges.seed == 2
         assert {one.part: one.seed for one in mixed.recipe.edges.patches} == {
             "top left corner": 2,
             "bottom right corner": 3,
         }
 
     def test_a_take_that_is_not_done_is_refused(self) -> None:
-        with pytest.raises(RecipeError, match="take 9 is not done"):
+        with pytest.raises(RecipeError, match="Take 9 is not ready"):
             self.taken(self.filled, do="take", seed=9)
-        with pytest.raises(RecipeError, match="is not done"):
+        with pytest.raises(RecipeError, match="is not ready"):
             done(self.filled, do="take", seed=2)
 
     def test_a_touch_up_takes_its_own_and_leaves_the_corners(self) -> None:
@@ -377,8 +378,8 @@ class TestEdges:
         marked = after(brushed.recipe, do="draw", what="from here", area="d1", points=[(5, 5)], radius=3)
         moved = done(marked, do="move area", area="t1", to=(15, 9))
         assert moved.recipe.edges.touch_ups[0].points == [(15, 9), (45, 9)]
-        assert moved.action == "Moved touch-up 1"
-        assert done(marked, do="move area", area="d1", to=(6, 6)).action == "Moved area from here"
+        assert moved.action == "Touch-up 1: moved"
+        assert done(marked, do="move area", area="d1", to=(6, 6)).action == "Sources: area moved"
         assert after(marked, do="remove area", area="d1").edges.donors == []
         assert after(marked, do="remove area", area="t1").edges.touch_ups == []
         for asked in (
@@ -386,7 +387,7 @@ class TestEdges:
             {"do": "move area", "to": (0, 0)},
             {"do": "hint", "hint": "sky"},
         ):
-            with pytest.raises(RecipeError, match="this area is not there any more"):
+            with pytest.raises(RecipeError, match="This area is not there any more"):
                 done(marked, area="t9", **asked)
         with pytest.raises(RecipeError, match="needs three points"):
             done(PLAIN, do="draw", what="not from here", area="d1", points=[(1, 1), (2, 2), (1, 1)])
@@ -414,12 +415,12 @@ class TestEdges:
             done(brushed, do="strips", strips=3),
         ]
         assert [one.action for one in said] == [
-            "Touch-up 1 off",
-            "Touch-up 1: amount 50 %",
-            "Touch-up 1: soft edge 12 px",
-            "Touch-up 1 painted: grass",
-            "Filled from the picture",
-            "Filled in 3 strips",
+            "Touch-up 1: hidden",
+            "Touch-up 1: amount 50%",
+            "Touch-up 1: feather 12 px",
+            "Touch-up 1: painted, grass",
+            "Corners: filled from the picture",
+            "Corners: filled in 3 strips",
         ]
         assert said[1].recipe.edges.touch_ups[0].radius == 8
 
@@ -427,13 +428,13 @@ class TestEdges:
 class TestExport:
     def test_a_width_has_the_frames_height(self) -> None:
         sized = done(PLAIN, do="size", width=150)
-        assert (sized.recipe.export.size, sized.action) == ((150, 100), "Export 150 × 100 px")
+        assert (sized.recipe.export.size, sized.action) == ((150, 100), "Export: 150 × 100 px")
         assert after(sized.recipe, do="size", width=None).export.size is None
 
     def test_format_and_quality(self) -> None:
         made = done(done(PLAIN, do="format", format="png").recipe, do="quality", quality=80)
         assert (made.recipe.export.format, made.recipe.export.quality) == ("png", 80)
-        assert made.action == "JPEG quality 80"
+        assert made.action == "Export: JPEG quality 80"
 
 
 def test_every_action_is_told_by_a_name_of_its_own() -> None:

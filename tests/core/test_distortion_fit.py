@@ -1,4 +1,4 @@
-"""The bending of the lens from straight things: at the bound, beside the attitude, and on the viaduct."""
+"""The bending of the lens from straight edges: at the bound, beside the attitude, and on the viaduct."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The largest frame that also holds a subject or meets a line, and the largest of any ratio."""
+"""Frame: largest that fits that also holds a subject or meets a line, and the largest of any ratio."""
 
 from __future__ import annotations
 

@@ -13,7 +13,7 @@ from sequor.core.references.line import fold, lean_of, read, slope_of
 TRIANGLES = [
     # right triangles worked by hand: (points, slope, lean, length)
     ([(0, 0), (400, 300)], 36.869898, -53.130102, 500),  # 3-4-5, right end lower
-    ([(0, 300), (400, 0)], -36.869898, 53.130102, 500),  # right end higher
+    ([(0, 300), (400, 0)], -36.869898, 53.130102, 500),  # right end taller
     ([(400, 0), (0, 300)], -36.869898, 53.130102, 500),  # the same line laid the other way round
     ([(10, 10), (10, 90)], 90.0, 0.0, 80),  # upright
     ([(0, 5), (90, 5)], 0.0, 90.0, 90),  # level

@@ -102,7 +102,7 @@ def test_forth_and_back_and_at_other_sizes() -> None:
     assert np.allclose(wide.to_corrected(points), made.to_corrected(points) * [2.0, 1.5], atol=1e-7)
 
 
-def test_a_proportion_makes_the_rectangle_higher() -> None:
+def test_a_proportion_makes_the_rectangle_taller() -> None:
     made = reshape(warp_of(intrinsics(WIDE, HIGH), Attitude(), Attitude(), 1.21), MARKED, NONE, 1.21)
     (left, top), (right, bottom) = made.warp.outline()[[0, 2]]
     assert (right - left, bottom - top) == pytest.approx((WIDE / 1.1, HIGH * 1.1))

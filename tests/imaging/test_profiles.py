@@ -122,7 +122,7 @@ def test_looking_for_a_lens_by_name() -> None:
 
 
 def test_a_fisheye_is_not_offered() -> None:
-    """It does not draw straight things straight even without faults."""
+    """It does not draw straight edges straight even without faults."""
     fisheye = next(
         lens for lens in DATABASE.lenses if lens.type == lensfunpy.LensType.FISHEYE and lens.calib_distortion
     )

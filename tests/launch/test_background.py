@@ -36,7 +36,7 @@ def photo(store: Store, bring: Importer) -> int:
     now = get_photo(store, made)
     turned = build({**now.recipe.model_dump(mode="json"), "correction": {"by_hand": {"roll": 5}}})
     recipe = with_corners(turned, "fill", "same size").recipe
-    revise(store, made, now.photo.changes, recipe, "Fill the corners")
+    revise(store, made, now.photo.changes, recipe, "Corners: filled")
     return made
 
 

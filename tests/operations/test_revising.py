@@ -41,14 +41,16 @@ def with_line(now: PhotoNow, *lines: dict[str, Any], **parts: Any) -> Recipe:
     return build({**document, "references": list(lines), "correction": correction, **parts})
 
 
-def revise(store: Store, now: PhotoNow, changed: Recipe, action: str = "Laid line 1, level") -> PhotoNow:
+def revise(
+    store: Store, now: PhotoNow, changed: Recipe, action: str = "Line 1: drawn, horizontal"
+) -> PhotoNow:
     return revising.revise(store, now.photo.id, now.photo.changes, changed, action)
 
 
 def test_an_action_is_a_revision_with_its_parent(store: Store, photo: PhotoNow) -> None:
     after = revise(store, photo, with_line(photo, RISING))
     assert after.revision.parent_id == photo.revision.id
-    assert after.revision.action == "Laid line 1, level"
+    assert after.revision.action == "Line 1: drawn, horizontal"
     assert after.revision.state == "level"
     assert after.recipe.correction.roll == pytest.approx(np.rad2deg(np.arctan2(11, 280)))
 
@@ -124,7 +126,7 @@ def test_a_hand_made_frame_follows_the_angle(store: Store, photo: PhotoNow) -> N
     lay = Lay(do="lay", line="r1", kind="level", points=RISING["points"])
     seen, made = look(framed.recipe, lay)
     stored, told = act(store, no_pixels, framed.photo.id, framed.photo.changes, lay)
-    assert made is not None and told.action == made.action == "Laid line 1, level"
+    assert made is not None and told.action == made.action == "Line 1: drawn, horizontal"
     assert stored.recipe.frame.rect == pytest.approx(
         (seen.frame.x, seen.frame.y, seen.frame.width, seen.frame.height)
     )
@@ -223,7 +225,7 @@ def test_a_state_that_cannot_be_read_is_told_and_the_last_readable_one_offered(
     assert back.recipe == first.recipe
     (listed,) = photos.list_photos(store)
     assert (listed.state, listed.readable_id) == (first.revision.state, None)
-    assert log.list_revisions(store, photo.photo.id)[0].action.startswith("Back to: ")
+    assert log.list_revisions(store, photo.photo.id)[0].action.startswith("Went back to: ")
 
 
 def test_a_step_back_to_a_state_that_cannot_be_read_is_told_on_the_card(

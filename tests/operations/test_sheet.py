@@ -58,7 +58,10 @@ def test_demo_photos_are_said_to_be_rendered(store: Store, bring: Importer) -> N
             "One photo: none is level yet, one to be measured. Open one and lay a line along something level or upright.",
         ),
         ({"level": 2, "lines disagree": 1}, "Three photos: two level, in one the lines disagree."),
-        ({"upright": 1, "level": 1, "square-on": 1}, "Three photos: one level, one upright, one square-on."),
+        (
+            {"verticals straight": 1, "level": 1, "square-on": 1},
+            "Three photos: one level, one upright, one square-on.",
+        ),
         ({"level": 9_980, "not measured": 20}, "10,000 photos: 9,980 level, 20 to be measured."),
     ],
 )

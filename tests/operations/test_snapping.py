@@ -62,7 +62,7 @@ def test_a_rectangle_keeps_its_top_left_corner_first() -> None:
 
 
 def test_the_edge_is_followed_along_the_bend_that_straight_things_tell() -> None:
-    """A horizon bowed by a barrel: two straight things that are still to be solved say how much, and a rough line along it
+    """A horizon bowed by a barrel: two straight edges that are still to be solved say how much, and a rough line along it
     becomes its true ends, where without them half of it is missed."""
     lens = Lens((300, 200), half_diagonal(600, 400), k1=-0.12)
     y, x = np.mgrid[0:400, 0:600] + 0.5

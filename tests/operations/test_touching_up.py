@@ -108,7 +108,7 @@ def test_takes_are_kept_and_listed_and_the_export_is_what_they_showed(
     there = after[y : y + height, x : x + width]
     assert np.array_equal(there[alpha == 255], pixels[alpha == 255])
     assert done.made_anew == 0
-    # Without the patch at hand it is made anew, to the same pixels.
+    # Without the patch at hand it is being made again, to the same pixels.
     bare = kept.model_copy(update={"edges": kept.edges.model_copy(update={"patches": []})})
     assert np.array_equal(touching.written(bare, tmp_path / "anew.png")[1], after)
     other = kept.edges.touch_ups[0].model_copy(update={"seed": 2})

@@ -127,7 +127,7 @@ def test_the_far_waterline_gives_the_roll() -> None:
 
 def test_the_jetty_rail_is_a_trap_that_is_always_told() -> None:
     """1,000 noise draws of the far waterline and the rail, both marked level: yaw stays 0 and a disagreement is
-    reported every time; with a second far line the rail is the one that is named in at least 95 %."""
+    reported every time; with a second far line the rail is the one that is named in at least 95%."""
     seen, rng, named = scene("shore"), np.random.default_rng(1), 0
 
     def noisy(name: str) -> Reference:

@@ -26,11 +26,11 @@ def test_filling_widens_the_frame_to_the_size_it_had() -> None:
     """docs/geometry.md's closed form: a 3:2 frame of the photo's size, turned by a, leaves four right triangles empty."""
     done = with_corners(turned(), "fill", "as it is")
     now = evaluate(done.recipe)
-    assert done.action == "Fill the corners, same size"
+    assert done.action == "Corners: filled, photo's own size"
     assert (now.frame.width, now.frame.height) == (3000, 2000)
     assert now.cost.empty == pytest.approx(0.02703, abs=1e-5)
-    assert edges_words(now) == "2.7 % new"
-    assert "2.7 % of the frame is new and will be declared" in finding(now)
+    assert edges_words(now) == "2.7% new"
+    assert "2.7% of the frame is new" in finding(now)
 
 
 def test_nothing_cut_keeps_all_at_the_ratio_that_is_held() -> None:
@@ -73,10 +73,10 @@ def test_trimming_takes_back_what_filling_widened() -> None:
 def test_clear_corners_turn_the_export_to_png() -> None:
     clear = with_corners(turned(), "leave", "as it is")
     assert clear.recipe.export.format == "png" and "PNG" in clear.words
-    assert edges_words(evaluate(clear.recipe)) == "2.7 % clear"
+    assert edges_words(evaluate(clear.recipe)) == "2.7% transparent"
     grey = with_corners(turned(), "leave", "as it is", colour="#a3a3a3")
     assert grey.recipe.export.format == "jpeg" and not grey.words
-    assert edges_words(evaluate(grey.recipe)) == "2.7 % in one colour"
+    assert edges_words(evaluate(grey.recipe)) == "2.7% in one colour"
 
 
 def test_the_choices_and_their_costs() -> None:
@@ -117,8 +117,8 @@ def test_patches_are_stale_under_another_frame() -> None:
     assert evaluate(fresh).stale == ()
     older = with_corners(fresh, "fill", "nothing cut").recipe
     assert [one.part for one in evaluate(older).stale] == ["top left corner"]
-    assert edges_words(evaluate(older)).endswith("new, stale")
-    assert "made anew" in finding(evaluate(older))
+    assert edges_words(evaluate(older)).endswith("new, out of date")
+    assert "being made again" in finding(evaluate(older))
 
 
 @pytest.mark.parametrize(

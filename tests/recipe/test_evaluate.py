@@ -41,11 +41,11 @@ def test_the_shore_from_end_to_end() -> None:
     assert evaluation.solution.attitude.roll == pytest.approx(2.3)
     assert evaluation.references[0].after_deg == pytest.approx(0, abs=1e-9)
     assert finding(evaluation) == (
-        "The camera's right side was 2.30° ± 0.04° too low. One line, nothing to check it against. "
-        "Trimming at 3:2 keeps 89.1 % of the picture."
+        "As taken, the horizon drops 2.30° ± 0.04° to the left. There is only one line, so nothing checks it. A second would. "
+        "Cropped to 3:2, 89.1% of the picture is kept."
     )
-    assert (state(evaluation), lines_words(evaluation)) == ("level", "1 level line")
-    assert frame_words(evaluation) == "3:2 · keeps 89.1 %"
+    assert (state(evaluation), lines_words(evaluation)) == ("level", "1 horizontal")
+    assert frame_words(evaluation) == "3:2 · keeps 89.1%"
 
 
 def test_two_that_agree_and_a_witness() -> None:
@@ -53,20 +53,20 @@ def test_two_that_agree_and_a_witness() -> None:
     verdicts = [result.verdict for result in evaluation.references]
     assert verdicts == ["agrees", "agrees", "witness"]
     assert evaluation.references[2].after_deg == pytest.approx(2.3, abs=1e-6)
-    assert verdict_words(evaluation.references[2]) == "right end now 2.3° lower"
-    assert lines_words(evaluation) == "2 agree"
+    assert verdict_words(evaluation.references[2]) == "now drops 2.3° to the right"
+    assert lines_words(evaluation) == "2 lines agree"
 
 
 def test_the_trap_is_reported() -> None:
     evaluation = run(references=[HORIZON, RAIL])
     assert state(evaluation) == "lines disagree"
     assert [result.verdict for result in evaluation.references] == ["disagrees", "disagrees"]
-    assert "Lines 1 and 2 disagree by 6.6°; the difference is split" in finding(evaluation)
+    assert "Lines 1 and 2 disagree by 6.6°; the correction is in between" in finding(evaluation)
 
 
 def test_three_lines_name_the_one_that_fights() -> None:
     evaluation = run(references=[HORIZON, RAIL, MAST])
-    assert "Line 2 seems to run away from the camera: it stands 6.6° off the others." in finding(evaluation)
+    assert "Line 2 probably recedes: it is 6.6° off the others." in finding(evaluation)
     assert [result.verdict for result in evaluation.references] == ["agrees", "receding?", "agrees"]
 
 
@@ -100,10 +100,10 @@ def test_numbers_are_used_as_they_stand() -> None:
         ({"references": [HORIZON]}, "level"),
         (
             {"references": [HORIZON], "correction": correction(on={"roll": False})},
-            "lines laid, nothing taken out",
+            "lines drawn, not corrected",
         ),
-        ({"references": [HORIZON], "correction": correction(amount={"roll": 0.5})}, "turned by hand"),
-        ({"correction": correction(by_hand={"roll": 1})}, "turned by hand"),
+        ({"references": [HORIZON], "correction": correction(amount={"roll": 0.5})}, "corrected by hand"),
+        ({"correction": correction(by_hand={"roll": 1})}, "corrected by hand"),
         ({"references": [{**HORIZON, "active": False}]}, "not measured"),
     ],
 )
@@ -112,11 +112,11 @@ def test_states(parts: dict[str, Any], expected: str) -> None:
 
 
 def test_eased_off_and_switched_off_are_said() -> None:
-    assert "1.00° of it is left in." in finding(
+    assert "1.00° of the tilt is left uncorrected." in finding(
         run(references=[HORIZON], correction=correction(by_hand={"roll": -1}))
     )
     assert "switched off" in finding(run(references=[HORIZON], correction=correction(on={"roll": False})))
-    assert "Turned anticlockwise by 3.00° by hand." in finding(
+    assert "3.00° of tilt to the right corrected by hand." in finding(
         run(correction=correction(by_hand={"roll": -3}))
     )
     assert "Nothing measured yet" in finding(run())
@@ -132,10 +132,10 @@ def test_frames_that_cannot_be_are_refused() -> None:
 
 
 def test_words_for_lines() -> None:
-    assert slope_words(read(np.array([[0.0, 0], [1000, 40]]), 1)) == "right end 2.3° lower"
-    assert slope_words(read(np.array([[0.0, 1000], [40, 0]]), 0.2)) == "leans right 2.29°"
-    assert slope_words(read(np.array([[0.0, 0], [1000, 0]]), 1)) == "runs level"
-    assert slope_words(read(np.array([[0.0, 0], [0, 900]]), 1)) == "stands upright"
+    assert slope_words(read(np.array([[0.0, 0], [1000, 40]]), 1)) == "drops 2.3° to the right"
+    assert slope_words(read(np.array([[0.0, 1000], [40, 0]]), 0.2)) == "leans 2.29° to the right"
+    assert slope_words(read(np.array([[0.0, 0], [1000, 0]]), 1)) == "level"
+    assert slope_words(read(np.array([[0.0, 0], [0, 900]]), 1)) == "vertical"
 
 
 @pytest.mark.parametrize(

@@ -43,7 +43,7 @@ def rect(of: Recipe) -> Rectangle:
 def test_another_ratio_of_the_largest_frame_is_the_largest(ratio: str, parts: dict[str, Any]) -> None:
     framed = frame_actions.with_ratio(turned(**parts), ratio)
     now = evaluate(framed.recipe)
-    assert framed.recipe.frame.rect is None and framed.action.startswith("Ratio ")
+    assert framed.recipe.frame.rect is None and framed.action.startswith("Aspect ratio: ")
     assert holds(now.warp.outline(), now.frame)
     if ratio == "free":
         assert now.cost.kept > evaluate(turned(**parts)).cost.kept
@@ -72,15 +72,15 @@ def test_another_ratio_keeps_the_subject() -> None:
     assert evaluate(turned({"subject": [150, 900, 200, 200], "ratio": "1:1"})).subject_inside is False
     assert rect(framed.recipe).width == pytest.approx(rect(turned({"ratio": "1:1"})).width, abs=1)
     long = frame_actions.with_ratio(turned({"subject": [100, 900, 2800, 100]}), "1:2")
-    assert long.words == "No frame of this shape holds all of the subject."
+    assert long.words == "At this aspect ratio part of the subject is cut off."
 
 
 def test_upright_and_back() -> None:
     upright = frame_actions.swapped(turned())
-    assert (upright.recipe.frame.ratio, upright.action) == ("2:3", "Upright")
+    assert (upright.recipe.frame.ratio, upright.action) == ("2:3", "Orientation: portrait")
     assert rect(upright.recipe).height > rect(upright.recipe).width
     back = frame_actions.swapped(upright.recipe)
-    assert (back.recipe.frame.ratio, back.action) == ("original", "Lying")
+    assert (back.recipe.frame.ratio, back.action) == ("original", "Orientation: landscape")
     free = frame_actions.swapped(turned({"ratio": "free", "rect": [1000, 700, 900, 500]}))
     assert (rect(free.recipe).width, rect(free.recipe).height) == (500, 900)
 
@@ -92,9 +92,9 @@ def test_about_the_subject_and_centred() -> None:
     assert rect(around).width > 2000
     centred = frame_actions.centred(marked).recipe
     assert rect(centred).centre == pytest.approx([1500, 1000])
-    with pytest.raises(RecipeError, match="mark the subject first"):
+    with pytest.raises(RecipeError, match="Mark the subject first"):
         frame_actions.around_subject(turned())
-    with pytest.raises(RecipeError, match="no frame of this shape"):
+    with pytest.raises(RecipeError, match="no frame holds the whole subject"):
         frame_actions.around_subject(turned({"subject": [50, 900, 2900, 20], "ratio": "1:2"}))
 
 
@@ -103,7 +103,7 @@ def test_the_subject_on_a_third(parts: dict[str, Any]) -> None:
     marked = turned({"subject": [2000, 1200]}, **parts)
     framed = frame_actions.placed(marked, "subject", [], 2 / 3, 2 / 3)
     now = evaluate(framed.recipe)
-    assert framed.done and framed.action == "Subject on the right and lower thirds"
+    assert framed.done and framed.action == "Subject: on the right and lower thirds"
     assert now.subject is not None
     assert now.frame.at(2 / 3, 2 / 3) == pytest.approx(now.subject.centre, abs=1.0)
     assert now.frame.width == pytest.approx(now.frame.height * 1.5, abs=1.5)
@@ -113,7 +113,7 @@ def test_the_subject_on_a_third(parts: dict[str, Any]) -> None:
 def test_equal_margins() -> None:
     framed = frame_actions.placed(turned({"subject": [700, 900, 300, 200]}), "subject", [], 0.5, None)
     now = evaluate(framed.recipe)
-    assert framed.action == "Equal margins left and right of the subject"
+    assert framed.action == "Subject: centred left to right"
     assert now.subject is not None
     assert now.subject.x - now.frame.x == pytest.approx(now.frame.right - now.subject.right, abs=1.0)
 
@@ -124,7 +124,7 @@ def test_a_horizon_and_the_middle_between_walls_on_lines() -> None:
     now = evaluate(low.recipe)
     there = now.warp.to_corrected(np.array(HORIZON["points"], float))[:, 1].mean()
     assert now.frame.y + now.frame.height / 3 == pytest.approx(there, abs=1.0)
-    assert low.action == "Horizon on the upper third"
+    assert low.action == "Horizon: on the upper third"
     between = frame_actions.placed(two, "plumb", ["r2", "r3"], 0.5, None)
     now = evaluate(between.recipe)
     walls = [now.warp.to_corrected(np.array(one["points"], float))[:, 0].mean() for one in WALLS]
@@ -134,24 +134,30 @@ def test_a_horizon_and_the_middle_between_walls_on_lines() -> None:
         ("plumb", ["r2", "r2"], 0.5, None),
         ("plumb", ["r2", "r9"], 0.5, None),
     ):
-        with pytest.raises(RecipeError, match="choose"):
+        with pytest.raises(RecipeError, match="Choose"):
             frame_actions.placed(two, what, lines, across, down)
-    with pytest.raises(RecipeError, match="cannot be put"):
+    with pytest.raises(RecipeError, match="cannot be placed"):
         frame_actions.placed(two, "level", ["r1"], 0.5, None)
 
 
 def test_what_cannot_be_placed_comes_with_its_reason_and_the_nearest() -> None:
     marked = turned({"subject": [200, 900, 2500, 150]})
     framed = frame_actions.placed(marked, "subject", [], 0.2, None)
-    assert not framed.done and framed.words.startswith("Not possible: the subject must stay inside.")
-    assert framed.action.endswith("as near as can be")
+    assert not framed.done and framed.words.startswith(
+        "This cannot be done exactly: the whole subject must stay in the frame."
+    )
+    assert framed.action.endswith("nearest possible")
     now = evaluate(framed.recipe)
     assert now.subject_inside is True and holds(now.warp.outline(), now.frame)
 
 
 def test_shrinking_is_told() -> None:
     framed = frame_actions.placed(turned({"subject": [400, 400]}), "subject", [], 2 / 3, 2 / 3)
-    assert framed.done and framed.words.startswith("Shrunk to ") and "in the way" in framed.words
+    assert (
+        framed.done
+        and framed.words.startswith("The frame was reduced to ")
+        and "the picture ends at" in framed.words
+    )
 
 
 def test_permission_for_empty_corners() -> None:
@@ -160,7 +166,7 @@ def test_permission_for_empty_corners() -> None:
         {**allowed.model_dump(mode="json"), "frame": {"allow_empty": True, "rect": [0, 0, 3000, 2000]}}
     )
     assert evaluate(wide).cost.empty == pytest.approx(0.021, abs=5e-4)
-    assert "2.1 % of the frame is empty and stays white" in finding(evaluate(wide))
+    assert "2.1% of the frame is empty and will be white" in finding(evaluate(wide))
     back = evaluate(frame_actions.with_empty(wide, False).recipe)
     assert back.cost.empty == pytest.approx(0, abs=1e-6)
     assert (back.frame.width, back.frame.height) == (2831, 1887)
@@ -171,22 +177,22 @@ def test_permission_for_empty_corners() -> None:
 def test_the_shape_of_the_paper() -> None:
     printed = turned({"print": {"paper": [10, 8], "unit": "in", "border": 0.5}})
     framed = frame_actions.paper_shape(printed)
-    assert framed.recipe.frame.ratio == "9:7" and framed.action == "The shape of 10 × 8 in"
+    assert framed.recipe.frame.ratio == "9:7" and framed.action == "Aspect ratio: as 10 × 8 inch"
     assert cut_words(evaluate(framed.recipe).printed, evaluate(framed.recipe)) == ""
-    with pytest.raises(RecipeError, match="choose a paper first"):
+    with pytest.raises(RecipeError, match="Choose a paper size first"):
         frame_actions.paper_shape(turned())
 
 
 def test_what_a_printer_cuts_is_told() -> None:
     now = evaluate(turned({"print": {"paper": [10, 8], "unit": "in"}, "subject": [180, 900, 100, 100]}))
-    assert "10 × 8 in: 236 ppi." in finding(now)
+    assert "10 × 8 inch: 236 ppi." in finding(now)
     assert (
-        "A printer that fills the sheet cuts off 16.7 % of it, 1.0 in left and right, and some of the subject."
+        "Filling the sheet cuts off 16.7% of the picture: 1.0 inch on the left and right, and part of the subject."
         in finding(now)
     )
     coarse = evaluate(turned({"print": {"paper": [420, 594]}}))
-    assert "A2: 114 ppi, under 180 it shows." in finding(coarse)
-    assert frame_words(now) == "3:2 · keeps 89.1 %"
+    assert "A2: 114 ppi, below 180 ppi it looks soft." in finding(coarse)
+    assert frame_words(now) == "3:2 · keeps 89.1%"
 
 
 @pytest.mark.parametrize(
@@ -222,10 +228,10 @@ def row(rows: list[CostRow], turn: str, edges: str) -> CostRow:
 
 
 def test_the_cost_of_each_way() -> None:
-    """docs/geometry.md, the frame, at 2.30 degrees of 3000 x 2000: trimmed 89.1 %; of the photo's own size 97.9 % with 2.1 %
-    empty; with nothing cut 100 % on 3077 x 2118 with 8.0 % empty. The free shape by its closed form: 2926 x 1884."""
+    """docs/geometry.md, the frame, at 2.30 degrees of 3000 x 2000: trimmed 89.1%; of the photo's own size 97.9% with 2.1%
+    empty; with nothing cut 100% on 3077 x 2118 with 8.0% empty. The free shape by its closed form: 2926 x 1884."""
     rows = cost_rows(turned())
-    assert {one.turn for one in rows} == {"Turned only"}
+    assert {one.turn for one in rows} == {"Tilt only"}
     trim, free, same, nothing = rows
     assert (round(100 * trim.kept, 1), trim.empty, trim.width, trim.height) == (89.1, 0, 2831, 1887)
     assert (free.width, free.height) == (2926, 1884) and free.kept > trim.kept
@@ -241,13 +247,13 @@ def test_only_turns_that_the_lines_determine() -> None:
     """Walls alone tell roll and pitch; with a level line along the front of the house yaw too."""
     walls = build(recipe(references=[*WALLS], correction={"free": ["roll", "pitch"]}))
     rows = cost_rows(walls)
-    assert [one.turn for one in rows[::4]] == ["Turned only", "Walls upright"]
+    assert [one.turn for one in rows[::4]] == ["Tilt only", "Verticals too"]
     front = build(recipe(references=[HORIZON, *WALLS], correction={"free": ["roll", "pitch"]}))
-    assert [one.turn for one in cost_rows(front)[::4]] == ["Turned only", "Walls upright", "Square-on"]
-    assert row(rows, "Walls upright", "trim").chosen and not row(rows, "Turned only", "trim").chosen
+    assert [one.turn for one in cost_rows(front)[::4]] == ["Tilt only", "Verticals too", "Square-on"]
+    assert row(rows, "Verticals too", "trim").chosen and not row(rows, "Tilt only", "trim").chosen
     assert {one.turn for one in cost_rows(build(recipe()))} == {"As taken"}
     by_hand = build(recipe(correction={"free": ["roll"], "by_hand": {"roll": 3}}))
-    assert {one.turn for one in cost_rows(by_hand)} == {"Turned by hand"}
+    assert {one.turn for one in cost_rows(by_hand)} == {"Corrected by hand"}
 
 
 @pytest.mark.parametrize(

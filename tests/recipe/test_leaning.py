@@ -17,6 +17,7 @@ from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.wording.finding import advice_words, finding
+from sequor.wording.frame import percent
 from sequor.wording.kinds import taken_words, uncertainty_words, verdict_words
 from sequor.wording.measured import measure_report
 from sequor.wording.report import as_csv, field_book_rows, solve_report, with_solved_values
@@ -71,10 +72,10 @@ def test_two_walls_say_roll_and_pitch() -> None:
     assert evaluation.solution.attitude.pitch == pytest.approx(16.0)
     assert [result.after_deg for result in evaluation.references] == pytest.approx([0, 0], abs=1e-6)
     assert finding(evaluation) == (
-        "The camera's right side was 1.0° ± 0.1° too low; it was aimed 16.0° ± 2.9° up. "
-        "2 lines, nothing to check them against. Trimming at 3:2 keeps 77.0 % of the picture."
+        "As taken, verticals lean 1.0° ± 0.1° to the left; the camera pointed 16.0° ± 2.9° up. "
+        "2 lines, and none checks another. One more would. Cropped to 3:2, 77% of the picture is kept."
     )
-    assert (state(evaluation), lines_words(evaluation)) == ("upright", "2 lines, unchecked")
+    assert (state(evaluation), lines_words(evaluation)) == ("verticals straight", "2 lines, not checked")
 
 
 def test_walls_that_lean_because_of_the_aim() -> None:
@@ -85,22 +86,22 @@ def test_walls_that_lean_because_of_the_aim() -> None:
         line("b", "plumb", (2000, 1500), (2033.1734, 500)),
     ]
     evaluation = run(apart, free=["roll"])
-    assert "The walls lean, up to 1.0°, because the camera was aimed 4.5° ± 0.5° down." in finding(evaluation)
+    assert "Verticals lean by up to 1.0°, because the camera pointed 4.5° ± 0.5° down." in finding(evaluation)
     assert state(evaluation) == "level"
-    assert {verdict_words(result) for result in evaluation.references} == {"leans as the camera was aimed"}
+    assert {verdict_words(result) for result in evaluation.references} == {"leans as the camera pointed"}
     (choice,) = offered(evaluation).choices
     both = evaluate(choice.recipe)
-    assert choice.label == f"Walls too: keeps {100 * both.cost.kept:.1f} %"
+    assert choice.label == f"Correct verticals too: keeps {percent(both.cost.kept)}"
     assert both.solution.conflicts == () and both.solution.sd["pitch"] is not None
     assert both.solution.attitude.roll == evaluation.solution.attitude.roll
-    assert state(both) == "upright" and "because" not in finding(both)
+    assert state(both) == "verticals straight" and "because" not in finding(both)
 
 
 def test_a_horizon_and_a_wall_in_words() -> None:
     """The sentence that replaces a disagreement: one wall leans, by how much, to which side, and why."""
     lines = [seen("sill", "level", UP), seen("right", "plumb", UP)]
     evaluation = run(lines, free=["roll"])
-    assert "The wall leans 4.7° to the left because the camera was aimed 15.6° ± " in finding(evaluation)
+    assert "Line 2 leans 4.7° to the left because the camera pointed 15.6° ± " in finding(evaluation)
     assert evaluation.solution.conflicts == ()
 
 
@@ -111,7 +112,7 @@ def test_the_line_that_would_help_most_in_words() -> None:
     assert alone.advice is not None
     words = advice_words(alone, alone.advice)
     assert words.startswith(
-        "This line is far from the middle: if the camera was aimed up or down, it leans anyway."
+        "This line is far from the middle: if the camera pointed up or down, it leans anyway."
     )
     assert words.endswith(", or the horizon.") and "Draw a second vertical" in words
     pair = [line("a", "plumb", (2600, 1500), (2560, 500)), line("b", "plumb", (2800, 1500), (2757, 500))]
@@ -124,7 +125,7 @@ def test_the_line_that_would_help_most_in_words() -> None:
 
 def test_levels_that_only_a_turn_aside_can_meet() -> None:
     evaluation = run(levels())
-    assert "both can be level if the picture is turned 9° aside: take it?" in finding(evaluation)
+    assert "both could be level if the camera pointed 9° to one side." in finding(evaluation)
     taken = evaluate(offered(evaluation).choices[0].recipe)
     assert taken.solution.attitude.yaw == pytest.approx(9.0)
     assert (state(taken), taken.solution.conflicts) == ("square-on", ())
@@ -133,7 +134,7 @@ def test_levels_that_only_a_turn_aside_can_meet() -> None:
 def test_far_aside_is_hardly_meant() -> None:
     rail = line("rail", "level", (1600, 1900), (2400, 1100))
     evaluation = run([line("far", "level", (100, 900), (2900, 790)), rail], free=["roll"])
-    assert "hardly meant." in finding(evaluation)
+    assert "which is unlikely." in finding(evaluation)
     assert "Turn" not in " ".join(choice.label for choice in offered(evaluation).choices)
 
 
@@ -141,12 +142,12 @@ def test_a_level_line_that_recedes_is_named_and_mended_by_one_action() -> None:
     far = [line("far", "level", (100, 900), (2900, 790)), line("shore", "level", (200, 940), (2800, 838))]
     rail = line("rail", "level", (1600, 1900), (2400, 1100))
     evaluation = run([*far, rail])
-    assert "Line 3 seems to run away from the camera" in finding(evaluation)
+    assert "Line 3 probably recedes" in finding(evaluation)
     assert evaluation.references[2].verdict == "receding?"
     offer = offered(evaluation)
     assert [choice.label for choice in offer.choices] == [
-        "Line 3 runs away",
-        "Leave line 3 out",
+        "Yes, line 3 recedes",
+        "Ignore line 3",
         "Leave as it is",
     ]
     receding, out, left = (choice.recipe for choice in offer.choices)
@@ -156,17 +157,17 @@ def test_a_level_line_that_recedes_is_named_and_mended_by_one_action() -> None:
         mended = evaluate(choice)
         assert mended.solution.conflicts == ()
         assert mended.solution.attitude.roll == pytest.approx(evaluation.solution.attitude.roll, abs=0.01)
-    assert "needs another beside it" in verdict_words(evaluate(receding).references[2])
+    assert "needs a second parallel line" in verdict_words(evaluate(receding).references[2])
     assert offers(evaluate(left)) == [] and left.references == evaluation.recipe.references
 
 
 def test_one_line_alone() -> None:
-    assert "One line, nothing to check it against." in finding(run(walls()[:1]))
+    assert "There is only one line, so nothing checks it. A second would." in finding(run(walls()[:1]))
     window = seen("w", "rectangle", ASIDE, WINDOW)
     aside = run([window])
-    assert "because the camera was turned 9.0° ± 2.2° right." in finding(aside)
+    assert "because the camera pointed 9.0° ± 2.2° to the right." in finding(aside)
     (choice,) = offered(aside).choices
-    assert choice.label.startswith("Square-on: keeps ")
+    assert choice.label.startswith("Make square-on: keeps ")
     assert state(evaluate(choice.recipe)) == "square-on"
 
 
@@ -178,8 +179,8 @@ def test_a_strong_aim_may_be_eased_but_never_is_unasked() -> None:
     eased = evaluate(offer.choices[0].recipe)
     assert eased.recipe.correction.amount.pitch == EASED_AMOUNT
     assert eased.left_in("pitch") == pytest.approx(2.4)
-    assert finding(eased).count("left in") == 1
-    assert {verdict_words(result) for result in eased.references} == {"nothing to check it"}
+    assert finding(eased).count("left uncorrected") == 1
+    assert {verdict_words(result) for result in eased.references} == {"not checked yet"}
     assert offers(eased) == [] and offers(run(walls(Attitude(1.0, 8.0, 0.0)))) == []
 
 
@@ -190,24 +191,24 @@ def test_ways_and_their_cost() -> None:
     ]
     three = presets(run(front))
     assert [(way.name, way.chosen, way.determined) for way in three] == [
-        ("Tilt only", False, True), ("Walls too", True, True), ("Square-on", False, True),
+        ("Tilt only", False, True), ("Verticals too", True, True), ("Square-on", False, True),
     ]  # fmt: skip
     for way in three:
         kept = evaluate(way.recipe).cost.kept
-        assert f"keeps {100 * kept:.1f} %" in way.words
+        assert f"keeps {percent(kept)}" in way.words
     assert presets(run(levels())) == []
     undetermined = presets(run(walls()))[2]
-    assert (undetermined.determined, undetermined.words) == (False, "needs level lines too")
+    assert (undetermined.determined, undetermined.words) == (False, "needs horizontals too")
 
 
 def test_a_witness_says_how_it_stands_afterwards() -> None:
     """The house's left wall leans outwards by 4.2 degrees where a wall of the front would stand upright."""
     leaning = line("wall", "witness", (300, 1800), (340, 900))
     evaluation = run([*walls(), leaning])
-    assert verdict_words(evaluation.references[2]) == "left wall now leans 4.2° out"
+    assert verdict_words(evaluation.references[2]) == "now leans 4.2° to the left, outwards"
     plain = [*walls(), seen("middle", "witness", UP)]
-    assert verdict_words(run(plain).references[2]) == "stands as it should"
-    assert verdict_words(run(plain, amount={"pitch": 0.8}).references[2]) == "stands as it should"
+    assert verdict_words(run(plain).references[2]) == "as it should be"
+    assert verdict_words(run(plain, amount={"pitch": 0.8}).references[2]) == "as it should be"
 
 
 def test_proportion_and_focal_length_from_a_known_shape() -> None:
@@ -216,7 +217,7 @@ def test_proportion_and_focal_length_from_a_known_shape() -> None:
     known = {"lens": {"source": "manual"}}
     evaluation = run([window], free=["roll", "pitch", "yaw"], parts=known)
     offer = offered(evaluation)
-    assert offer.words == "By its known shape, rectangle 1 comes out 9.1 % too wide."
+    assert offer.words == "Rectangle 1 comes out 9.1% too wide for its true proportions."
     taller = evaluate(offer.choices[0].recipe)
     width, height = np.ptp(taller.warp.to_corrected(np.array(window["points"])), axis=0)
     assert width / height == pytest.approx(4.5 / 3.3, rel=1e-6)
@@ -225,13 +226,13 @@ def test_proportion_and_focal_length_from_a_known_shape() -> None:
     width, height = np.ptp(found.warp.to_corrected(np.array(window["points"])), axis=0)
     # The shape is told wrong on purpose and the square corners speak too: it comes nearer, not all the way.
     assert abs(width / height - 4.5 / 3.3) < 0.5 * abs(1.5 - 4.5 / 3.3)
-    assert "from the lines" in finding(found)
+    assert "from your lines" in finding(found)
 
 
 def test_an_assumed_focal_length_is_said_wherever_it_matters() -> None:
     document = made(walls()).model_dump(mode="json")
     document["photo"].update(focal_px=None, focal_35mm=None)
-    assert "Focal length 28 mm at 35 mm, assumed" in finding(evaluate(build(document)))
+    assert "Focal length 28 mm full-frame equivalent, assumed" in finding(evaluate(build(document)))
     document["references"] = levels()[:1]
     assert "assumed" not in finding(evaluate(build(document)))
 
@@ -240,7 +241,7 @@ def test_an_assumed_focal_length_is_said_wherever_it_matters() -> None:
 @pytest.mark.parametrize("degrees", [-60, 60])
 def test_nothing_breaks_at_the_limits(angle: str, degrees: float) -> None:
     evaluation = run(walls(Attitude()), by_hand={angle: degrees})
-    assert "stretched too far and is cut away" in finding(evaluation)
+    assert "stretched too far and is left out" in finding(evaluation)
     assert 0 < evaluation.cost.kept < 1 and evaluation.cost.empty == pytest.approx(0, abs=1e-9)
     outline = evaluation.warp.outline()
     assert np.all(np.isfinite(outline)) and np.abs(outline).max() < 50_000
@@ -259,7 +260,7 @@ def test_straight_things_and_receding_groups_in_words() -> None:
     ]
     evaluation = run([bent, *kerbs])
     straight = evaluation.references[0]
-    assert (taken_words(straight), verdict_words(straight)) == ("bent by 20.0 px", "not straight")
+    assert (taken_words(straight), verdict_words(straight)) == ("curved by 20.0 px", "not straight")
     assert uncertainty_words(straight) == "± 2.0 px"
     assert evaluation.references[1].verdict == "alone"
     assert evaluation.references[1].after_deg == pytest.approx(0, abs=1e-6)
@@ -288,5 +289,5 @@ def test_the_field_book_as_a_table() -> None:
     assert [row["number"] for row in rows] == [1, 2, 3]
     head, first, *_ = as_csv(rows).split("\r\n")
     assert head.startswith("number,id,kind,group,as_taken,slope_deg")
-    assert first.startswith("1,left,plumb,,leans right 4.5°,") and first.count(";") == 1
+    assert first.startswith("1,left,plumb,,leans 4.5° to the right,") and first.count(";") == 1
     assert as_csv([]).startswith("number,id,kind")

@@ -61,7 +61,7 @@ def seen(*arguments: Any, **parts: Any) -> Evaluated:
 
 
 def test_lines_stay_on_their_things_and_the_middle_where_it_is() -> None:
-    """Taking a correction on or off moves nothing that was laid, and the photo's middle keeps its place and scale to 0.1 %."""
+    """Taking a correction on or off moves nothing that was laid, and the photo's middle keeps its place and scale to 0.1%."""
     sill = line("r1", "level", (400, 1800), (2600, 1800))
     for lens in (
         {"source": "manual", "k1": -0.1},
@@ -92,9 +92,9 @@ def test_from_straight_things() -> None:
     assert evaluation.warp.lens.k1 == pytest.approx(-0.1, abs=1e-6)
     assert evaluation.solution.distortion.names == ("k1",)
     assert [result.verdict for result in evaluation.references] == ["agrees"] * 3
-    assert lens_words(evaluation) == "from 3 straight things"
-    assert bending_words(evaluation) == "bowed outwards, corners in by 10.0 ± 0.2 %"
-    assert lines_words(evaluation) == "3 straight things"
+    assert lens_words(evaluation) == "from 3 straight edges"
+    assert bending_words(evaluation) == "barrel distortion, 10.0 ± 0.2% at the corners"
+    assert lines_words(evaluation) == "3 straight edges"
     report = solve_report(evaluation)
     assert report["lens"]["source"] == "straight" and report["lens"]["k1"] == pytest.approx(-0.1, abs=1e-6)
     assert list(report["sd"]) == ["roll", "pitch", "yaw", "k1"] and 0 < report["sd"]["k1"] < 0.001
@@ -118,23 +118,23 @@ def test_written_in_and_used_as_it_stands() -> None:
 
 
 def test_in_words() -> None:
-    assert lens_words(seen()) == "not corrected" and bending_words(seen()) == "nothing is taken out"
+    assert lens_words(seen()) == "not corrected" and bending_words(seen()) == "not corrected"
     by_hand = seen(lens={"source": "manual", "k1": 0.03})
     assert lens_words(by_hand) == "by hand"
-    assert bending_words(by_hand) == "pinched, corners out by 3.00 %"
-    assert bending_words(seen(lens={"source": "manual"})) == "bends nothing"
+    assert bending_words(by_hand) == "pincushion distortion, 3.00% at the corners"
+    assert bending_words(seen(lens={"source": "manual"})) == "no distortion"
     assert lens_words(seen(lens=PTLENS)) == "profile: IO 12-33mm"
-    assert lens_words(seen([], ("k1",), lens={"source": "straight"})) == "no straight thing yet"
+    assert lens_words(seen([], ("k1",), lens={"source": "straight"})) == "no straight edge yet"
     short = line("s", "straight", (1400, 990), (1450, 991), (1500, 990))
-    assert lens_words(seen([short], ("k1",), lens={"source": "straight"})) == "1 straight thing, not enough"
+    assert lens_words(seen([short], ("k1",), lens={"source": "straight"})) == "1 straight edge: not enough"
     cut = seen(lens={"source": "manual", "k1": -0.16})
-    assert "stretched too far and is cut away" in finding(cut)
+    assert "stretched too far and is left out" in finding(cut)
 
 
 def test_still_lines_in_words() -> None:
-    assert under_words("level", None, None, None) == "beside the picture"
-    assert under_words("level", -1.2, None, None) == "no clear edge · as taken: left end 1.20° lower"
-    assert under_words("upright", 0.0, 0.31, 0.02) == "edge: leans right 0.31° · as taken: stands upright"
+    assert under_words("level", None, None, None) == "Outside the picture"
+    assert under_words("level", -1.2, None, None) == "No clear edge here · as taken: drops 1.20° to the left"
+    assert under_words("upright", 0.0, 0.31, 0.02) == "Edge: leans 0.31° to the right · as taken: vertical"
 
 
 @pytest.mark.parametrize(

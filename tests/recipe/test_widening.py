@@ -26,30 +26,30 @@ def photo(roll: float = 0.0, **parts: Any) -> Recipe:
 
 class TestWiden:
     def test_to_a_ratio_all_is_kept_and_the_rest_is_new(self) -> None:
-        """3:2 to 16:9: the height stays, and 1 - (3/2)/(16/9) = 15.6 % of the frame is new."""
+        """3:2 to 16:9: the height stays, and 1 - (3/2)/(16/9) = 15.6% of the frame is new."""
         done = widened(photo(), "16:9", "both", 0.1)
         now = evaluate(done.recipe)
-        assert done.action == "Widen to 16:9" and done.words == ""
+        assert done.action == "Frame: extended to 16:9" and done.words == ""
         assert (now.frame.width, now.frame.height) == (3555, 2000)
         assert now.frame.x == pytest.approx(-277.5) and now.frame.y == 0
         assert now.cost.kept == pytest.approx(1) and now.cost.empty == pytest.approx(
             1 - 1.5 * 9 / 16, abs=1e-3
         )
-        assert now.recipe.edges.mode == "fill" and edges_words(now) == "15.6 % new"
+        assert now.recipe.edges.mode == "fill" and edges_words(now) == "15.6% new"
 
     @pytest.mark.parametrize(("side", "x"), [("left", -555.0), ("right", 0.0)])
     def test_on_one_side(self, side: Any, x: float) -> None:
         now = evaluate(widened(photo(), "16:9", side, 0.1).recipe)
         assert now.frame.x == pytest.approx(x) and now.frame.width == 3555
 
-    def test_a_higher_ratio_gives_room_above_or_below(self) -> None:
+    def test_a_taller_ratio_gives_room_above_or_below(self) -> None:
         above = evaluate(widened(photo(), "1:1", "top", 0.1).recipe).frame
         assert (above.y, above.bottom, above.width) == (-1000, 2000, 3000)
         below = evaluate(widened(photo(), "1:1", "bottom", 0.1).recipe).frame
         assert (below.y, below.bottom) == (0, 3000)
 
     @pytest.mark.parametrize(
-        ("ratio", "side", "words"), [("1:1", "left", "higher"), ("16:9", "top", "wider")]
+        ("ratio", "side", "words"), [("1:1", "left", "taller"), ("16:9", "top", "wider")]
     )
     def test_on_a_side_where_it_does_not_grow_it_is_refused(self, ratio: str, side: Any, words: str) -> None:
         with pytest.raises(RecipeError, match=words):
@@ -73,7 +73,7 @@ class TestWiden:
 
     def test_too_much_to_be_believed_is_said(self) -> None:
         done = widened(photo(), None, "right", 0.5)
-        assert "33.3 % of the frame is made up: more than a quarter is rarely believed" in done.words
+        assert "33.3% of the frame would be new. More than a quarter rarely looks believable" in done.words
         assert done.words in finding(evaluate(done.recipe))
 
     def test_what_is_left_stays_left_and_trimming_takes_it_back(self) -> None:
@@ -92,12 +92,12 @@ class TestReshape:
     def test_nothing_is_cut_and_nothing_empty(self) -> None:
         done = taken(photo(3.0), "reshape")
         now = evaluate(done.recipe)
-        assert done.action == "Reshape the picture"
+        assert done.action == "Corners: picture reshaped"
         assert (now.frame.x, now.frame.y, now.frame.width, now.frame.height) == (0, 0, 3000, 2000)
         assert now.cost.kept == pytest.approx(1) and now.cost.empty == 0
         assert now.reshaped is not None and 1.05 < now.reshaped.greatest < 1.3
-        assert edges_words(now).startswith("stretched 1")
-        assert "Nothing is made up and nothing cut off" in finding(now) and "Trimming" not in finding(now)
+        assert edges_words(now).startswith("stretched by up to 1")
+        assert "Nothing is cut off and no pixels are added" in finding(now) and "Cropped" not in finding(now)
 
     def test_references_stand_as_they_will_be_exported(self) -> None:
         lines = [
@@ -160,16 +160,16 @@ class TestSuits:
 
     def test_little_is_new_and_no_line_runs_to_the_edge(self) -> None:
         found = self.word(photo(2.0))
-        assert found is not None and found[0] == "fill" and "no line runs to the edge" in found[1]
+        assert found is not None and found[0] == "fill" and "none of your lines reaches the edge" in found[1]
 
     def test_lines_run_to_the_edge(self) -> None:
         horizon = line("r1", "level", (5, 900), (2995, 1004), sigma_px=0.5)
         found = self.word(build(recipe(3000, 2000, references=[horizon])))
-        assert found is not None and found[0] == "reshape" and "lines run to the edge" in found[1]
+        assert found is not None and found[0] == "reshape" and "your lines reach the edge" in found[1]
 
     def test_too_much_for_all_but_trimming(self) -> None:
         found = self.word(photo(12.0))
-        assert found is not None and found[0] == "trim" and "would stretch a part by" in found[1]
+        assert found is not None and found[0] == "trim" and "would stretch parts by" in found[1]
 
     def test_room_that_was_given_on_purpose(self) -> None:
         assert self.word(widened(photo(2.0), "16:9", "both", 0.1).recipe) is None

@@ -43,7 +43,7 @@ def laid(bench: dict[str, Any], *lines: dict[str, Any]) -> dict[str, Any]:
 
 
 def keep(
-    own_page: Page, bench: dict[str, Any], made: dict[str, Any], action: str = "Laid line 1, level"
+    own_page: Page, bench: dict[str, Any], made: dict[str, Any], action: str = "Line 1: drawn, horizontal"
 ) -> Any:
     path = f"/api/photos/{bench['photo']['id']}/revisions"
     return own_page("POST", path, bench["photo"]["version"], json={"recipe": made, "action": action})
@@ -60,11 +60,11 @@ def test_what_cannot_be_done_as_asked_is_told_and_nothing_is_stored(
     marked = act(own_page, photo, do="subject", mark=[[4, 4]]).get_json()
     asked = {"do": "place", "what": "subject", "across": 2 / 3, "lines": []}
     told = act(own_page, marked, **asked).get_json()
-    assert not told["done"] and told["words"].startswith("Not possible")
+    assert not told["done"] and told["words"].startswith("This cannot be done exactly")
     assert (told["photo"]["version"], told["recipe"]) == (marked["photo"]["version"], marked["recipe"])
     near = act(own_page, told, **asked, nearest=True).get_json()
     assert near["done"] and near["photo"]["version"] == told["photo"]["version"] + 1
-    assert near["action"].endswith("as near as can be")
+    assert near["action"].endswith("nearest possible")
 
 
 def test_an_action_is_looked_at_without_being_kept(own_page: Page, photo: dict[str, Any]) -> None:
@@ -74,7 +74,7 @@ def test_an_action_is_looked_at_without_being_kept(own_page: Page, photo: dict[s
     look = own_page(
         "POST", "/api/evaluate", json={"recipe": framed["recipe"], "action": turn, "after": True}
     ).get_json()
-    assert look["after"]["action"] == "Roll changed by hand" and look["after"]["done"]
+    assert look["after"]["action"] == "Tilt: adjusted by hand" and look["after"]["done"]
     assert act(own_page, framed, **turn).get_json()["recipe"] == look["after"]["recipe"]
     assert look["after"]["recipe"]["frame"]["rect"][:2] != [100, 100]
 
@@ -84,7 +84,7 @@ def test_an_action_is_refused_in_words_and_with_its_field(own_page: Page, photo:
         ({"do": "dance"}, "do"),
         ({"do": "delete line", "line": "r9"}, "not there any more"),
         ({"do": "weight", "line": "r9", "weight": 99}, "less than or equal to 10"),
-        ({"do": "take", "seed": 3}, "is not done"),
+        ({"do": "take", "seed": 3}, "is not ready"),
     ):
         answer = act(own_page, photo, **action)
         assert answer.status_code == 422 and answer.content_type == "application/problem+json"
@@ -125,10 +125,10 @@ def test_evaluate_says_all_that_is_true(own_page: Page, photo: dict[str, Any]) -
     corners = mesh[[0, 0, -1, -1], [0, -1, -1, 0]]
     assert np.allclose(corners[:, :2] / corners[:, 2:], answer["outline"], atol=1e-3)
     assert answer["lines"][0]["as_taken"] == "left end 2.5° lower"
-    assert answer["angles"][0]["words"] == "camera's right side was too low"
+    assert answer["angles"][0]["words"] == "to the left"
     assert [angle["sd"] is None for angle in answer["angles"]] == [False, True, True]
     assert answer["offers"] is None and answer["presets"] is None
-    assert answer["route"]["lines"] == "1 level line"
+    assert answer["route"]["lines"] == "1 horizontal"
     assert own_page("GET", f"/api/photos/{photo['photo']['id']}").get_json() == photo
 
 
@@ -173,7 +173,7 @@ def test_what_lies_under_a_still_line(own_page: Page, bring: Importer) -> None:
     ]
     assert words[0].startswith("edge: left end 1.0") and words[0].endswith("as taken: left end 1.00° lower")
     assert words[1] == "no clear edge · as taken: leans left 1.00°"
-    assert words[2] == "beside the picture"
+    assert words[2] == "Outside the picture"
 
 
 def test_revisions_can_be_looked_at(own_page: Page, photo: dict[str, Any], bring: Importer) -> None:
@@ -181,7 +181,7 @@ def test_revisions_can_be_looked_at(own_page: Page, photo: dict[str, Any], bring
     path = f"/api/photos/{photo['photo']['id']}/revisions"
     second, first = own_page("GET", path).get_json()["revisions"]
     assert (first["number"], second["number"]) == (1, 2)
-    assert [first["action"], second["action"]] == ["Imported", "Laid line 1, level"]
+    assert [first["action"], second["action"]] == ["Imported", "Line 1: drawn, horizontal"]
     assert (first["current"], second["current"]) == (False, True)
     before = own_page("GET", f"{path}/{first['id']}").get_json()
     assert before["recipe"] == photo["recipe"] and before["evaluation"]["state"] == "not measured"
@@ -214,15 +214,15 @@ def test_choices_come_on_request_and_are_taken_by_their_names(own_page: Page, ph
     walls = [line("a", "plumb", (100, 380), (130, 20)), line("b", "plumb", (500, 380), (470, 20))]
     asked = {"recipe": laid(photo, *walls), "choices": True}
     answer = own_page("POST", "/api/evaluate", json=asked).get_json()
-    assert [one["name"] for one in answer["presets"]] == ["Tilt only", "Walls too", "Square-on"]
+    assert [one["name"] for one in answer["presets"]] == ["Tilt only", "Verticals too", "Square-on"]
     (offer,) = answer["offers"]
     assert offer["name"] == "ease"
     now = keep(own_page, photo, laid(photo, *walls)).get_json()
     eased = act(own_page, now, do="offer", name="ease", label=offer["choices"][0]["label"]).get_json()
     assert eased["recipe"]["correction"]["amount"]["pitch"] == 0.85
-    assert eased["action"] == "Leave 15 % of the aim in"
+    assert eased["action"] == "Verticals: 85% corrected"
     gone = act(own_page, eased, do="offer", name="ease", label=offer["choices"][0]["label"])
-    assert gone.status_code == 422 and "no longer the question" in gone.get_json()["detail"]
+    assert not gone.get_json()["done"] and "no longer applies" in gone.get_json()["words"]
     assert own_page("GET", f"/api/photos/{photo['photo']['id']}").get_json()["recipe"] == eased["recipe"]
 
 
@@ -232,7 +232,7 @@ def test_a_line_is_snapped_as_it_is_kept(own_page: Page, bring: Importer) -> Non
     ).get_json()
     rough = {"line": "r1", "kind": "slope", "points": [[40, 214], [560, 186]], "snap": True}
     after = act(own_page, bench, do="lay", **rough).get_json()
-    assert (after["action"], after["words"], after["done"]) == ("Laid line 1, level", "", True)
+    assert (after["action"], after["words"], after["done"]) == ("Line 1: drawn, horizontal", "", True)
     assert after["recipe"]["correction"]["roll"] == pytest.approx(2.0, abs=0.02)
     assert after["recipe"]["references"][0]["x-snap"]["laid"] == [[40, 214], [560, 186]]
 
@@ -284,7 +284,7 @@ def test_a_step_is_reset_and_the_log_says_so(own_page: Page, photo: dict[str, An
     after = own_page("POST", path, kept["photo"]["version"], json={"part": "lines"})
     assert after.status_code == 201
     assert after.get_json()["recipe"]["references"] == []
-    assert after.get_json()["action"] == "Reset the step Lines"
+    assert after.get_json()["action"] == "Lines: reset"
     stale = own_page("POST", path, kept["photo"]["version"], json={"part": "all"})
     assert stale.status_code == 412
     unknown = own_page("POST", path, after.get_json()["photo"]["version"], json={"part": "everything"})

@@ -36,17 +36,20 @@ def kept(own_page: Page, bench: dict[str, Any], made: dict[str, Any], action: st
 @pytest.mark.parametrize(
     ("ask", "action"),
     [
-        ({"do": "ratio", "ratio": "13.6 x 9.9"}, "Ratio 13.6:9.9"),
-        ({"do": "ratio", "ratio": "free"}, "Ratio free"),
-        ({"do": "swap"}, "Upright"),
-        ({"do": "around"}, "The largest frame around the subject"),
-        ({"do": "centre"}, "Centred the frame"),
-        ({"do": "empty", "allow": True}, "Empty corners allowed"),
+        ({"do": "ratio", "ratio": "13.6 x 9.9"}, "Aspect ratio: 13.6:9.9"),
+        ({"do": "ratio", "ratio": "free"}, "Aspect ratio: free"),
+        ({"do": "swap"}, "Orientation: portrait"),
+        ({"do": "around"}, "Frame: around the subject"),
+        ({"do": "centre"}, "Frame: centred"),
+        ({"do": "empty", "allow": True}, "Empty corners: allowed"),
         (
             {"do": "place", "what": "subject", "across": 1 / 3, "down": 1 / 3},
-            "Subject on the left and upper thirds",
+            "Subject: on the left and upper thirds",
         ),
-        ({"do": "place", "what": "level", "lines": ["r1"], "down": 0.5}, "Horizon on the level centre"),
+        (
+            {"do": "place", "what": "level", "lines": ["r1"], "down": 0.5},
+            "Horizon: on the horizontal centre line",
+        ),
     ],
 )
 def test_what_is_done_to_a_frame(own_page: Page, ask: dict[str, Any], action: str) -> None:
@@ -59,9 +62,9 @@ def test_what_is_done_to_a_frame(own_page: Page, ask: dict[str, Any], action: st
 @pytest.mark.parametrize(
     ("ask", "words"),
     [
-        ({"do": "ratio", "ratio": "wide"}, "'wide' is no ratio; type width and height"),
-        ({"do": "paper shape"}, "choose a paper first"),
-        ({"do": "place", "what": "plumb", "across": 0.5}, "choose two plumb lines"),
+        ({"do": "ratio", "ratio": "wide"}, "“wide” is not an aspect ratio. Type width and height"),
+        ({"do": "paper shape"}, "Choose a paper size first"),
+        ({"do": "place", "what": "plumb", "across": 0.5}, "Choose two verticals"),
         ({"do": "place", "what": "subject", "across": 1.5}, "less than 1"),
         ({"do": "dance"}, ""),
     ],
@@ -117,7 +120,7 @@ def test_own_ratios_over_the_wire(own_page: Page) -> None:
 
 def test_versions_return_and_a_file_of_all(own_page: Page, photo: dict[str, Any]) -> None:
     path = f"/api/photos/{photo['photo']['id']}"
-    level = kept(own_page, photo, {**LEVEL, "photo": photo["recipe"]["photo"]}, "Laid line 1, level")
+    level = kept(own_page, photo, {**LEVEL, "photo": photo["recipe"]["photo"]}, "Line 1: drawn, horizontal")
     version = level["photo"]["version"]
     answer = own_page("POST", f"{path}/versions", version, json={"name": "wide for the page"})
     wide = answer.get_json()["versions"][0]
@@ -128,7 +131,7 @@ def test_versions_return_and_a_file_of_all(own_page: Page, photo: dict[str, Any]
     )
     assert taken.status_code == 409 and "choose another name" in taken.get_json()["detail"]
     square = {**level["recipe"], "frame": {**level["recipe"]["frame"], "ratio": "1:1"}}
-    after = kept(own_page, level, square, "Ratio 1:1")
+    after = kept(own_page, level, square, "Aspect ratio: 1:1")
     both = own_page(
         "POST", f"{path}/versions", after["photo"]["version"], json={"name": "square for the wall"}
     ).get_json()
@@ -153,7 +156,7 @@ def test_versions_return_and_a_file_of_all(own_page: Page, photo: dict[str, Any]
     back = own_page(
         "POST", f"{path}/revisions/{level['photo']['revision']}/return", both["version"]
     ).get_json()
-    assert back["recipe"]["frame"]["ratio"] == "original" and back["action"].startswith("Back to: ")
+    assert back["recipe"]["frame"]["ratio"] == "original" and back["action"].startswith("Went back to: ")
     thumbnails = [
         own_page("GET", f"{path}/thumbnail/{one}.jpg")
         for one in (level["photo"]["revision"], wall["revision"])

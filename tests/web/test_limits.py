@@ -196,7 +196,7 @@ def test_one_state_that_cannot_be_read_hides_no_photo(
     assert opened.status_code == 409 and "all other states are kept" in opened.get_json()["detail"]
     back = own_page("POST", f"{path}/recover", first["version"])
     assert back.status_code == 200 and back.get_json()["readable"]
-    assert own_page("GET", path).get_json()["action"] == "Back to: Imported"
+    assert own_page("GET", path).get_json()["action"] == "Went back to: Imported"
     # The log still has it.
     actions = [one["action"] for one in own_page("GET", f"{path}/revisions").get_json()["revisions"]]
-    assert actions == ["Back to: Imported", "Broken later", "Imported"]
+    assert actions == ["Went back to: Imported", "Broken later", "Imported"]

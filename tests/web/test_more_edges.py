@@ -48,7 +48,7 @@ def exported(page: Page, bench: dict[str, Any]) -> dict[str, Any]:
 
 
 def test_a_reshaped_photo_from_its_segments_to_its_file(own_page: Page, bring: Importer) -> None:
-    """The straight things that were found are a part of the recipe; tiles and export show the same picture."""
+    """The straight edges that were found are a part of the recipe; tiles and export show the same picture."""
     turned = {"correction": {"by_hand": {"roll": 3.0}}, "edges": {"mode": "reshape"}}
     bench = bench_of(own_page, bring, **turned)
     recipe, seen = bench["recipe"], bench["evaluation"]
@@ -81,7 +81,7 @@ def test_a_reshaped_photo_from_its_segments_to_its_file(own_page: Page, bring: I
     middle = np.s_[120:145, 135:165]
     assert off[middle].mean() > 3 * np.median(off)
     bench = spotted
-    # An angle more, and the same straight things are followed.
+    # An angle more, and the same straight edges are followed.
     recipe = bench["recipe"]
     more = {**recipe, "correction": {**recipe["correction"], "by_hand": {"roll": 3.2}}}
     assert kept(own_page, bench, more)["recipe"]["edges"]["segments"] == recipe["edges"]["segments"]
@@ -97,9 +97,9 @@ def test_room_beyond_the_picture(own_page: Page, bring: Importer) -> None:
             json={"recipe": bench["recipe"], "action": {"do": "widen", **asked}, "after": True},
         )
 
-    assert ask(ratio="16:9", side="left").get_json()["after"]["action"] == "Widen to 16:9"
-    assert ask(side="top", room=0.2).get_json()["after"]["action"] == "Room: at the top"
-    assert "rarely believed" in ask(side="right", room=1.0).get_json()["after"]["words"]
+    assert ask(ratio="16:9", side="left").get_json()["after"]["action"] == "Frame: extended to 16:9"
+    assert ask(side="top", room=0.2).get_json()["after"]["action"] == "Frame: extended above"
+    assert "rarely looks believable" in ask(side="right", room=1.0).get_json()["after"]["words"]
     for wrong in ({"ratio": "wide"}, {"ratio": "1:1", "side": "left"}, {"room": 0}, {"side": "inside"}):
         assert ask(**wrong).status_code == 422
 

@@ -54,7 +54,7 @@ def test_each_way_has_its_cost_and_its_small_picture(own_page: Page, filled: dic
         ("fill", "same size", True),
         ("fill", "nothing cut", False),
     ]
-    assert filled["evaluation"]["route"]["edges"] == "4.4 % new"
+    assert filled["evaluation"]["route"]["edges"] == "4.4% new"
     photo = filled["photo"]
     small = {
         mode: picture(own_page("GET", f"/api/photos/{photo['id']}/edges/{photo['revision']}/{mode}.jpg"))
@@ -67,10 +67,10 @@ def test_each_way_has_its_cost_and_its_small_picture(own_page: Page, filled: dic
 def test_what_edges_make_of_a_frame(own_page: Page, filled: dict[str, Any]) -> None:
     recipe = filled["recipe"]
     for ask, action in (
-        ({"mode": "trim"}, "Trim the corners"),
-        ({"mode": "leave"}, "Leave the corners clear"),
-        ({"mode": "leave", "colour": "#102030"}, "Leave the corners in #102030"),
-        ({"mode": "fill", "extent": "at most", "share": 0.02}, "Fill the corners, at most 2.0 % empty"),
+        ({"mode": "trim"}, "Corners: cropped"),
+        ({"mode": "leave"}, "Corners: left transparent"),
+        ({"mode": "leave", "colour": "#102030"}, "Corners: left in #102030"),
+        ({"mode": "fill", "extent": "at most", "share": 0.02}, "Corners: filled, at most 2.0% empty"),
     ):
         assert asked(own_page, recipe, **ask).get_json()["after"]["action"] == action
     assert asked(own_page, recipe, mode="fill", extent="at most").status_code == 422
@@ -151,14 +151,14 @@ def test_the_export_and_the_mask_of_what_is_new(own_page: Page, filled: dict[str
     header = own_page("GET", f"/api/jobs/{job['id']}/mask").headers["Content-Disposition"]
     assert "photo-level-new.png" in header
     trimmed = asked(own_page, filled["recipe"], mode="trim").get_json()["after"]["recipe"]
-    kept(own_page, filled, trimmed, "Trim the corners")
+    kept(own_page, filled, trimmed, "Corners: cropped")
     job = finished(own_page, own_page("POST", path, json={"export": settings}).get_json())
     assert job["filled"] == 0 and own_page("GET", f"/api/jobs/{job['id']}/mask").status_code == 409
 
 
 def test_a_jpeg_with_clear_corners_is_refused(own_page: Page, filled: dict[str, Any]) -> None:
     clear = asked(own_page, filled["recipe"], mode="leave").get_json()["after"]["recipe"]
-    kept(own_page, filled, clear, "Leave the corners clear")
+    kept(own_page, filled, clear, "Corners: left transparent")
     settings = {"format": "jpeg", "quality": 95, "size": None}
     path = f"/api/photos/{filled['photo']['id']}/exports"
     answer = own_page("POST", path, json={"export": settings})

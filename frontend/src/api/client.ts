@@ -98,7 +98,7 @@ export async function request<T>(path: string, options: Options = {}): Promise<T
     });
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
-    throw new Problem(0, "No answer", "The program does not answer. Start it again; what was stored is safe.");
+    throw new Problem(0, "No answer", "Sequor is not answering. Everything saved is safe; start it again with bin/start and reload this page.");
   }
   if (!answer.ok) throw await problemOf(answer);
   return (answer.status === 204 ? undefined : await answer.json()) as T;
@@ -187,7 +187,7 @@ export async function upload(
       if (sending.status < 300) resolve(JSON.parse(sending.responseText) as Job);
       else reject(new Problem(sending.status, "Refused", refusal(sending)));
     };
-    sending.onerror = () => reject(new Problem(0, "No answer", "The file could not be sent; try again."));
+    sending.onerror = () => reject(new Problem(0, "No answer", "The file could not be uploaded. Nothing was added; please try again."));
     signal.addEventListener("abort", () => {
       sending.abort();
       reject(new Problem(0, "Stopped", "stopped"));
@@ -197,10 +197,10 @@ export async function upload(
 }
 
 function refusal(sending: XMLHttpRequest): string {
-  if (sending.status === 413) return "the file is larger than 400 MB; save it smaller and import it again";
+  if (sending.status === 413) return "This file is larger than 400 MB. Nothing was added; save a smaller copy and import that.";
   try {
     return (JSON.parse(sending.responseText) as { detail: string }).detail;
   } catch {
-    return "the file was refused; try again";
+    return "This file could not be imported. Nothing was added.";
   }
 }

@@ -2725,7 +2725,8 @@ export interface components {
         };
         /**
          * Framing
-         * @description One of the ways whose costs are compared, by its turn and what becomes of the edges.
+         * @description One of the ways whose costs are compared, by its turn and what becomes of the edges; nothing when the
+         *     lines have changed and it is gone.
          */
         Framing: {
             /**
@@ -3983,7 +3984,7 @@ export interface components {
         };
         /**
          * TakeOffer
-         * @description A choice among those that a question offers, by their names.
+         * @description A choice among those that a question offers, by their names; nothing when the question is gone.
          */
         TakeOffer: {
             /**

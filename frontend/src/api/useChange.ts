@@ -13,7 +13,7 @@ export function useChange(list: QueryKey) {
       await work();
       return true;
     } catch (problem) {
-      setWords(problem instanceof Problem ? problem.message : "That did not work; try again.");
+      setWords(problem instanceof Problem ? problem.message : "That did not work. Nothing was changed; please try again.");
       return false;
     } finally {
       void queries.invalidateQueries({ queryKey: list });

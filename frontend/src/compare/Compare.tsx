@@ -150,11 +150,11 @@ export function Compare() {
 }
 
 function titleOf(side: Side, { revisions, versions }: States): string {
-  if (side === "before") return "before, as taken";
+  if (side === "before") return "As taken";
   const version = versions.find(({ revision }) => revision === side);
   if (version) return version.name;
   const found = revisions.find(({ id }) => id === side);
-  return side === "now" || !found ? "now" : numbered(found);
+  return side === "now" || !found ? "Current state" : numbered(found);
 }
 
 function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Size; name: string }) {
@@ -202,7 +202,7 @@ function Divider({ split, onSplit, width }: { split: number; onSplit: (share: nu
       tabIndex={0}
       data-controls
       data-divider
-      aria-label="Where the left picture ends"
+      aria-label="Divider between the two pictures"
       aria-valuemin={0}
       aria-valuemax={100}
       aria-valuenow={Math.round(split * 100)}
@@ -256,7 +256,7 @@ function Controls({ comparison, states, view, onHeight }: ControlsProps) {
       <Flex gap="6px" wrap="wrap">
         <SidePicker name="Left" side={comparison.left} states={states} onPick={(left) => set({ left })} />
         <SidePicker name="Right" side={comparison.right} states={states} onPick={(right) => set({ right })} />
-        <Flex role="group" aria-label="Way of comparing">
+        <Flex role="group" aria-label="Comparison layout">
           {WAYS.map((one) => (
             <Touch key={one} {...small} aria-pressed={way === one} onClick={() => set({ way: one })}>
               {capital(one)}
@@ -265,7 +265,7 @@ function Controls({ comparison, states, view, onHeight }: ControlsProps) {
         </Flex>
         {way === "flick" && (
           <Touch {...small} aria-pressed={flipped} onClick={() => flip(session)}>
-            {flipped ? "Left shown" : "Right shown"}
+            {flipped ? "Swap (showing left)" : "Swap (showing right)"}
           </Touch>
         )}
       </Flex>
@@ -280,7 +280,7 @@ function Controls({ comparison, states, view, onHeight }: ControlsProps) {
           200 %
         </Touch>
         <Touch {...small} border="2px solid" borderColor="ink" onClick={() => stopComparing(session)}>
-          Back to work
+          Close comparison
         </Touch>
       </Flex>
     </Flex>
@@ -305,8 +305,8 @@ function SidePicker({ name, side, states, onPick }: PickerProps) {
         onPick(value === "before" || value === "now" ? value : Number(value));
       }}
     >
-      <option value="before">before, as taken</option>
-      <option value="now">now</option>
+      <option value="before">As taken</option>
+      <option value="now">Current state</option>
       {states.versions.length > 0 && (
         <optgroup label="Versions">
           {states.versions.map((one) => (
@@ -316,7 +316,7 @@ function SidePicker({ name, side, states, onPick }: PickerProps) {
           ))}
         </optgroup>
       )}
-      <optgroup label="Log">
+      <optgroup label="History">
         {states.revisions
           .filter((one) => !states.versions.some(({ revision }) => revision === one.id))
           .map((one) => (

@@ -34,7 +34,7 @@ export function ContactSheet() {
         await work();
         void changes.count();
       } catch (problem) {
-        setTrouble(problem instanceof Problem ? problem.message : "That did not work; nothing was changed.");
+        setTrouble(problem instanceof Problem ? problem.message : "That did not work. Nothing was changed; please try again.");
         await changes.again();
       }
     },
@@ -106,21 +106,21 @@ export function ContactSheet() {
             event.target.value = "";
           }}
         />
-        <Touch onClick={() => chooser.current?.click()}>Choose photos…</Touch>
+        <Touch onClick={() => chooser.current?.click()}>Add photos…</Touch>
       </Flex>
       <Trouble what="contact sheet">
         <PhotoGrid photos={photos} known={known} more={more} actions={actions} over={over} />
       </Trouble>
       <Flex as="footer" minH="2.5rem" flex="none" px="1rem" align="center" bg="touch" borderTop="1px solid" borderColor="rule">
-        <span role="status">{error ? error.message : (sheet.data?.words ?? "Reading the contact sheet …")}</span>
+        <span role="status">{error ? error.message : (sheet.data?.words ?? "Loading photos…")}</span>
       </Flex>
       {removed && (
         <Notice action="Undo" onAction={() => putBack(removed)}>
-          {removed.title} was removed from the contact sheet.
+          Removed “{removed.title}”. Its original and history are kept.
         </Notice>
       )}
       {trouble && (
-        <Notice action="Understood" onAction={() => setTrouble(null)}>
+        <Notice action="Close" onAction={() => setTrouble(null)}>
           {trouble}
         </Notice>
       )}

@@ -29,7 +29,7 @@ export function ImportCard({ of }: { of: number }) {
       {one.error ? (
         <>
           <Box role="alert">{one.error}</Box>
-          <Touch onClick={() => dismiss(of)}>Understood</Touch>
+          <Touch onClick={() => dismiss(of)}>Close</Touch>
         </>
       ) : (
         <>
@@ -49,7 +49,7 @@ export function ImportCard({ of }: { of: number }) {
           <Box>
             {one.words}, {Math.round(one.share * 100)} % of {(one.bytes / 1e6).toFixed(1)} MB
           </Box>
-          <Touch onClick={one.stop}>Stop</Touch>
+          <Touch onClick={one.stop}>Cancel</Touch>
         </>
       )}
     </Flex>

@@ -51,7 +51,7 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
           bg="touch"
           p="6px"
           boxShadow="0 1px 2px rgba(0,0,0,.35)"
-          aria-label={`Open ${photo.title} on the bench`}
+          aria-label={`Open ${photo.title}`}
           onClick={(event) => {
             if (event.ctrlKey || event.metaKey || event.shiftKey) return;
             event.preventDefault();

@@ -40,16 +40,16 @@ export const useImports = create<Imports>((set) => {
 
   async function bring(queries: QueryClient, key: number, file: File, stopping: AbortController) {
     try {
-      const sent = await upload(file, (share) => change(key, { share: share * 0.5, words: "sending" }), stopping.signal);
+      const sent = await upload(file, (share) => change(key, { share: share * 0.5, words: "Uploading" }), stopping.signal);
       stopping.signal.addEventListener("abort", () => void api.cancel(sent.id));
       const job = await followJob(queries, sent, ({ progress, words }) => change(key, { share: 0.5 + progress * 0.5, words }));
-      if (job.state === "failed") change(key, { error: job.error ?? "The file was refused; try again.", share: 0 });
-      else if (job.known) change(key, { error: "this file is already on the contact sheet; nothing was added" });
+      if (job.state === "failed") change(key, { error: job.error ?? "This file could not be imported. Nothing was added.", share: 0 });
+      else if (job.known) change(key, { error: "This photo is already on the contact sheet. Nothing was added." });
       else if (job.notices.length) change(key, { error: `Imported. ${job.notices.join(" ")}` });
       else dismiss(key);
     } catch (error) {
       if (stopping.signal.aborted) dismiss(key);
-      else change(key, { error: error instanceof Problem ? error.message : "the import failed; try again" });
+      else change(key, { error: error instanceof Problem ? error.message : "The import failed and nothing was added. Please try again." });
     }
   }
 
@@ -62,7 +62,7 @@ export const useImports = create<Imports>((set) => {
         const key = next++;
         const stopping = new AbortController();
         const stop = () => stopping.abort();
-        const entry = { key, name: file.name, bytes: file.size, share: 0, words: "waiting", error: null, stop };
+        const entry = { key, name: file.name, bytes: file.size, share: 0, words: "Waiting", error: null, stop };
         return { entry, file, stopping };
       });
       set(({ running, order }) => ({

@@ -15,7 +15,7 @@ import type { Session } from "../session/session";
 const RESETS: { part: StepName | "all"; label: string }[] = [
   { part: "lens", label: "Lens" },
   { part: "lines", label: "Lines" },
-  { part: "frame", label: "Frame" },
+  { part: "frame", label: "Crop" },
   { part: "edges", label: "Edges" },
   { part: "export", label: "Export" },
   { part: "all", label: "All" },
@@ -32,12 +32,12 @@ export function LogPanel() {
   return (
     <div ref={scrolled} data-log style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto" }}>
       <Versions photo={photo} versions={versions} />
-      <Heading beside={`${log.total} in all`}>Log</Heading>
+      <Heading beside={log.total === 1 ? "1 step" : `${log.total} steps`}>History</Heading>
       <Entries photo={photo} log={log} versions={versions} scrolled={scrolled} />
-      <Heading beside="the log keeps what was">Reset</Heading>
+      <Heading beside="earlier states stay in the history">Reset</Heading>
       <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Reset">
         {RESETS.map(({ part, label }) => {
-          const action = part === "all" ? "Reset all" : `Reset the step ${label}`;
+          const action = part === "all" ? "Reset all steps" : `Reset ${label}`;
           return (
             <Touch key={part} aria-label={action} onClick={() => void session.reset(part)}>
               {label}
@@ -95,7 +95,7 @@ function Entries({ photo, log, versions, scrolled }: EntriesProps) {
             aria-posinset={index + 1}
             style={{ position: "absolute", insetInline: 0, top: 0, minHeight: USUAL_HEIGHT, listStyleType: "none", transform: `translateY(${start - above}px)` }}
           >
-            {revision ? <Entry photo={photo} revision={revision} current={revision.id === current} versions={versions} /> : <Aside>Reading …</Aside>}
+            {revision ? <Entry photo={photo} revision={revision} current={revision.id === current} versions={versions} /> : <Aside>Loading…</Aside>}
           </li>
         );
       })}
@@ -147,15 +147,15 @@ const Entry = memo(function Entry({ photo, revision, current, versions }: EntryP
         </div>
         <div className="row" style={{ alignItems: "center", justifyContent: "space-between", gap: 6, flexWrap: "wrap" }}>
           <div style={{ color: "var(--chakra-colors-second)", fontSize: "0.75rem" }}>
-            {current ? "now" : TIME.format(new Date(revision.at))}
+            {current ? "Current" : TIME.format(new Date(revision.at))}
           </div>
           {!current && (
             <div className="row" style={{ gap: 6 }}>
-              <Touch {...small} aria-label={`Look at ${number}, ${revision.action}`} onClick={() => look(session, revision.id)}>
-                Look
+              <Touch {...small} aria-label={`View ${number}, ${revision.action}`} onClick={() => look(session, revision.id)}>
+                View
               </Touch>
-              <Touch {...small} aria-label={`Return to ${number}, ${revision.action}`} onClick={() => void session.returnTo(revision.id)}>
-                Return
+              <Touch {...small} aria-label={`Go back to ${number}, ${revision.action}`} onClick={() => void session.returnTo(revision.id)}>
+                Go back
               </Touch>
             </div>
           )}
@@ -179,13 +179,13 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
       <Heading first beside={versions.length ? "" : "none yet"}>
         Versions
       </Heading>
-      <TypedForm label="Name for what is true now" placeholder="square for the wall" take="Keep version" most={80} needed onTake={keepAs} />
+      <TypedForm label="Name for the current state" placeholder="e.g. Square for the wall" take="Save as version" most={80} needed onTake={keepAs} />
       <Refused words={refused} />
       {removed && (
         <div className="row" role="status" style={{ marginTop: 6, justifyContent: "space-between", alignItems: "center", gap: 8, fontSize: "0.8125rem" }}>
           <span>Removed “{removed.name}”.</span>
           <Touch {...small} onClick={() => void settled((of) => api.restoreVersion(of, removed.id)).then((done) => done && setRemoved(null))}>
-            Put it back
+            Undo
           </Touch>
         </div>
       )}
@@ -199,19 +199,19 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
                   {one.name}
                 </div>
                 <div style={{ fontSize: "0.75rem", color: "var(--chakra-colors-second)" }}>
-                  {one.ratio}, {one.width} × {one.height} px{one.revision === now ? ", as now" : ""}
+                  {one.ratio}, {one.width} × {one.height} px{one.revision === now ? ", current" : ""}
                 </div>
               </div>
             </div>
             <Columns mt="6px" gridTemplateColumns="repeat(4, auto)">
-              <Touch aria-label={`Look at ${one.name}`} onClick={() => look(session, one.revision)}>
-                Look
+              <Touch aria-label={`View ${one.name}`} onClick={() => look(session, one.revision)}>
+                View
               </Touch>
-              <Touch aria-label={`Return to ${one.name}`} disabled={one.revision === now} onClick={() => void session.returnTo(one.revision)}>
-                Return
+              <Touch aria-label={`Go back to ${one.name}`} disabled={one.revision === now} onClick={() => void session.returnTo(one.revision)}>
+                Go back
               </Touch>
-              <Touch aria-label={`Hold now in ${one.name}`} disabled={one.revision === now} onClick={() => void settled((of) => api.bringUp(of, one.id))}>
-                Hold now
+              <Touch aria-label={`Update ${one.name} to the current state`} disabled={one.revision === now} onClick={() => void settled((of) => api.bringUp(of, one.id))}>
+                Update
               </Touch>
               <Touch
                 aria-label={`Remove ${one.name}`}
@@ -223,7 +223,7 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
           </li>
         ))}
       </ul>
-      {!versions.length && <Aside>A version keeps what is true now under a name: one for the wall, one for the page.</Aside>}
+      {!versions.length && <Aside>A version saves the current state under a name, for example one crop for the wall and one for the page.</Aside>}
     </>
   );
 }

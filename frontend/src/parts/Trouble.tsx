@@ -29,7 +29,7 @@ export class Trouble extends Component<Props, { failed: boolean }> {
         </Box>
         <Box mt="1rem" display="flex" flexWrap="wrap" gap="6px">
           {what && <Touch onClick={() => this.setState({ failed: false })}>Try again</Touch>}
-          <Touch onClick={() => window.location.reload()}>Load again</Touch>
+          <Touch onClick={() => window.location.reload()}>Reload</Touch>
           <Touch onClick={() => window.location.assign("/")}>Contact sheet</Touch>
         </Box>
       </Box>

@@ -57,7 +57,7 @@ export function Vernier({ name, words, value, range, unit = "°", onGrip, onLead
   const step = (by: 1 | -1, { shiftKey }: { shiftKey: boolean }) => onNudge(clamp(value + by * nudge(shiftKey)) - value);
   const take = (typed: string) => {
     const number = numberIn(typed, unit);
-    if (!Number.isFinite(number) || Math.abs(number) > range) return `${name}: a number up to ${range}${unit === "%" ? " %" : unit}`;
+    if (!Number.isFinite(number) || Math.abs(number) > range) return `${name}: a number up to ${range}${unit}`;
     // A number is typed without thinking of signs: it keeps the side that is taken out now, a minus takes the other.
     const to = clamp((value < 0 ? -1 : 1) * number);
     if (Math.abs(to - value) > 1e-9) onLetGo(to);
@@ -97,7 +97,7 @@ export function Vernier({ name, words, value, range, unit = "°", onGrip, onLead
           <CoarseScale range={range} />
           {marks(value, range)}
         </svg>
-        <Field label={`${name} in ${spelled}`} hidden width={3.85} shown={`${show(value)}${unit === "%" ? " %" : unit}`} take={take} onArrow={step} />
+        <Field label={`${name} in ${spelled}`} hidden width={3.85} shown={`${show(value)}${unit}`} take={take} onArrow={step} />
         {children}
       </div>
     </div>

@@ -39,7 +39,7 @@ const NOTHING: Known = { bench: null, seen: null, draft: null, kept: null, glimp
 const LET_GO = { draft: null, glimpse: null, foreseen: null };
 const SETTLE_MS = 600;
 
-const CHANGED = "This photo was changed in another window. What you see now is the newest.";
+const CHANGED = "This photo was changed in another window. You now see the latest.";
 
 /** The recipe without what is being dragged: what the next action starts from. */
 export const baseNow = ({ kept, bench }: Known): Recipe | null => kept ?? bench?.recipe ?? null;
@@ -176,10 +176,12 @@ export class Session {
   }
 
   /** Do an action: it is kept as a revision. What is to be told of it comes back. */
-  do(action: Action): Promise<Told | null> {
-    return this.done(action, (problem) => {
+  async do(action: Action): Promise<Told | null> {
+    const told = await this.done(action, (problem) => {
       throw problem;
     });
+    if (told && !told.done) this.tell(told.words);
+    return told;
   }
 
   /** The same where a refusal is told beside what was asked: it comes back as its words. */
@@ -307,7 +309,10 @@ export class Session {
     // The next action does not wait for offers.
     this.see(bench.recipe, null, seen, { choices: true }).then(
       ({ seen: whole }) => {
-        if (this.known.getState().seen === seen) this.known.setState({ seen: withChoicesOf(seen, whole) });
+        const { seen: now, draft } = this.known.getState();
+        if (now === seen) this.known.setState({ seen: withChoicesOf(seen, whole) });
+        // What is pointed at may have been a choice of before.
+        if (draft && !draft.led && !this.looking) void this.lookOn();
       },
       () => undefined,
     );
@@ -316,16 +321,16 @@ export class Session {
   private report(problem: unknown) {
     const stale = problem instanceof Problem && problem.status === 412;
     const words = stale
-      ? "This photo was changed in another window. Your last action was not kept; show the newest and do it again."
+      ? "This photo was changed in another window, so your last change was not saved. Load the latest and repeat it."
       : problem instanceof Problem
         ? problem.message
-        : "That did not work. What was stored before is safe.";
+        : "That did not work and was not saved. Everything before it is safe; please try again.";
     const { bench, seen } = this.known.getState();
     if (this.left) {
       this.known.setState({ kept: null });
       const title = bench?.photo.title;
-      const why = stale ? "It was changed in another window; open it and do it again." : words;
-      this.unkept(`The last action on ${title ? `“${title}”` : "the photo before"} was not kept. ${why}`);
+      const why = stale ? "The photo was changed in another window; open it and repeat the change." : words;
+      this.unkept(`Your last change to ${title ? `“${title}”` : "the previous photo"} was not saved. ${why}`);
       return;
     }
     this.known.setState({ ...LET_GO, notice: words, stale, kept: null });

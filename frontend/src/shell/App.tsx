@@ -23,7 +23,7 @@ export function App() {
     <>
       {photo ? <Bench key={photo[1]} photoId={Number(photo[1])} /> : <ContactSheet />}
       {unkept && (
-        <Notice action="Understood" onAction={() => useUnkept.setState({ words: null })}>
+        <Notice action="Close" onAction={() => useUnkept.setState({ words: null })}>
           {unkept}
         </Notice>
       )}

@@ -138,7 +138,7 @@ function Screen() {
     <Flex
       key="book"
       as="section"
-      aria-label="Field book"
+      aria-label="Settings for this step"
       direction="column"
       w="19.5rem"
       flex="none"
@@ -148,7 +148,7 @@ function Screen() {
       overflow="hidden"
       css={{ [NARROW]: { width: "100%", overflow: "visible" } }}
     >
-      <Trouble what="field book">
+      <Trouble what="settings">
         <Page />
       </Trouble>
     </Flex>
@@ -221,7 +221,7 @@ function Told() {
     void session.open();
   };
   return (
-    <Notice action={anew ? "Show the newest" : "Understood"} onAction={() => (anew ? again() : session.tell(null))}>
+    <Notice action={anew ? "Load the latest" : "Close"} onAction={() => (anew ? again() : session.tell(null))}>
       {notice}
     </Notice>
   );

@@ -20,7 +20,7 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
       as="aside"
       ref={panel}
       tabIndex={-1}
-      aria-label="Keys"
+      aria-label="Shortcuts"
       position="fixed"
       top="72px"
       right="12px"
@@ -37,9 +37,9 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
     >
       <Flex justify="space-between" align="center" mb="8px">
         <Box as="h2" fontWeight={700}>
-          Keys
+          Shortcuts
         </Box>
-        <Touch onClick={onClose}>Put away</Touch>
+        <Touch onClick={onClose}>Close</Touch>
       </Flex>
       <Box as="dl" m={0} css={{ display: "grid", gridTemplateColumns: "118px 1fr", rowGap: "0" }}>
         {[...KEYS.map(({ key, name }) => [key, name] as const), ...ALWAYS].map(([key, name]) => (
@@ -54,10 +54,10 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
         ))}
       </Box>
       <Touch mt="6px" aria-pressed={on} onClick={() => usePreferences.setState({ shortcuts: !on })}>
-        Single letters {on ? "on" : "off"}
+        Letter shortcuts: {on ? "on" : "off"}
       </Touch>
       <Box mt="6px" color="second" fontSize="0.8125rem">
-        Wheel: closer and farther. Middle button, Alt-drag or two fingers: move the picture.
+        Mouse wheel: zoom. Middle button, Alt-drag or two fingers: move the picture.
       </Box>
     </Box>
   );

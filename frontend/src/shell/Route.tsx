@@ -40,7 +40,7 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
         <div className="step-rule" aria-hidden="true" />
         <StepMark name="lines" label="Lines" words={ROUTE_WORDS.lines} />
         <div className="step-rule" aria-hidden="true" />
-        <StepMark name="frame" label="Frame" words={ROUTE_WORDS.frame} />
+        <StepMark name="frame" label="Crop" words={ROUTE_WORDS.frame} />
         <div className="step-rule" aria-hidden="true" />
         <StepMark name="edges" label="Edges" words={ROUTE_WORDS.edges} />
         <div className="step-rule" aria-hidden="true" />
@@ -63,7 +63,7 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
           Redo
         </Touch>
         <LogMark />
-        <Touch onClick={onKeys}>Keys</Touch>
+        <Touch onClick={onKeys}>Shortcuts</Touch>
       </Flex>
     </Flex>
   );
@@ -74,7 +74,7 @@ function useLensWords(): (known: Known) => string | undefined {
   const { data } = useProfiles(useSession().photo, "");
   const reason = data?.reason;
   return useCallback(
-    (known) => (readNow(known)?.lens.source === "none" && reason ? "no profile found" : readNow(known)?.route.lens),
+    (known) => (readNow(known)?.lens.source === "none" && reason ? "no lens profile found" : readNow(known)?.route.lens),
     [reason],
   );
 }
@@ -107,7 +107,7 @@ function LogMark() {
   const open = useDesk(({ log }) => log);
   return (
     <Touch aria-pressed={open} onClick={() => desk.setState({ log: !open, marking: false })}>
-      Log
+      History
     </Touch>
   );
 }

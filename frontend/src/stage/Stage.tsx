@@ -55,7 +55,7 @@ export const Stage = memo(function Stage() {
         overflow="hidden"
         style={{ background: SURROUNDS[surround], touchAction: "none" }}
         role="application"
-        aria-label={`Stage: the picture. Enter ${drawing ? "marks an area in its middle" : "lays a line by keys"}.`}
+        aria-label={`Picture. Press Enter to ${drawing ? "mark an area in the middle" : "draw a line with the keyboard"}.`}
         tabIndex={0}
         _focusVisible={{ outlineOffset: "-4px" }}
         data-stage
@@ -96,5 +96,5 @@ function Photo() {
   // How large the picture is says how fine it is asked for.
   const ready = useScene(({ mesh, size }) => mesh !== null && size.width > 0);
   if (!ready || title === undefined || quarterTurns === undefined) return null;
-  return <Picture scene={surface.scene} quarterTurns={quarterTurns} label={`${title}, ${corrected ? "as corrected" : "as taken"}`} />;
+  return <Picture scene={surface.scene} quarterTurns={quarterTurns} label={`${title}, ${corrected ? "corrected" : "as taken"}`} />;
 }

@@ -50,10 +50,10 @@ export const StageControls = memo(function StageControls() {
           Fit
         </Touch>
         <Touch {...small} aria-pressed={percent === 1} onClick={() => zoomTo(1)}>
-          100 %
+          100%
         </Touch>
         <Touch {...small} aria-pressed={percent === 2} onClick={() => zoomTo(2)}>
-          200 %
+          200%
         </Touch>
         <Touch
           {...small}
@@ -66,10 +66,10 @@ export const StageControls = memo(function StageControls() {
           Surround
         </Touch>
         <Touch {...small} onClick={() => void session.turnQuarter("left")}>
-          Quarter left
+          Rotate left 90°
         </Touch>
         <Touch {...small} onClick={() => void session.turnQuarter("right")}>
-          Quarter right
+          Rotate right 90°
         </Touch>
       </div>
       <div className="row" style={{ gap: 6, flexWrap: "wrap" }}>
@@ -79,7 +79,7 @@ export const StageControls = memo(function StageControls() {
         <Touch {...small} onClick={() => startComparing(session)}>
           Compare
         </Touch>
-        <div className="row" role="group" aria-label="The picture is shown">
+        <div className="row" role="group" aria-label="Show the picture">
           {(["corrected", "taken"] as const).map((one) => (
             <Touch
               key={one}
@@ -90,7 +90,7 @@ export const StageControls = memo(function StageControls() {
               aria-pressed={shown === one}
               onClick={() => show(one)}
             >
-              as {one}
+              {one === "corrected" ? "Corrected" : "As taken"}
             </Touch>
           ))}
         </div>

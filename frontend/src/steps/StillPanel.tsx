@@ -7,7 +7,7 @@ import { Touch } from "../parts/Touch";
 
 const GRIDS: Grid[] = ["none", "coarse", "fine", "square"];
 
-/** What stands still while the picture moves: a grid, and any number of lines that tell what the picture does there. */
+/** Grid and guides while the picture moves: a grid, and any number of lines that tell what the picture does there. */
 export function StillPanel() {
   const session = useSession();
   const step = useDesk((state) => state.step);
@@ -17,7 +17,7 @@ export function StillPanel() {
   return (
     <>
       <h2 style={{ fontWeight: 700 }}>
-        What stands still
+        Grid and guides
       </h2>
       <div className="row" role="group" aria-label="Grid" style={{ marginTop: 6, gap: 5 }}>
         {GRIDS.map((grid) => (
@@ -35,10 +35,10 @@ export function StillPanel() {
       </div>
       <div className="row" style={{ marginTop: 5, gap: 5 }}>
         <Touch flex="1" px="4px" fontSize="0.8125rem" onClick={() => addStill(session, "level")}>
-          Level still line
+          Add level guide
         </Touch>
         <Touch flex="1" px="4px" fontSize="0.8125rem" onClick={() => addStill(session, "upright")}>
-          Upright still line
+          Add vertical guide
         </Touch>
       </div>
       {still.length > 0 && (
@@ -55,8 +55,8 @@ export function StillPanel() {
                   </div>
                 ))}
               </div>
-              <Touch px="8px" fontSize="0.8125rem" aria-label={`Take still line ${stillName(at)} away`} onClick={() => removeStill(session, line.id)}>
-                Away
+              <Touch px="8px" fontSize="0.8125rem" aria-label={`Remove guide ${stillName(at)}`} onClick={() => removeStill(session, line.id)}>
+                Remove
               </Touch>
             </li>
           ))}

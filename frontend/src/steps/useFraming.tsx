@@ -5,7 +5,6 @@ import { baseNow } from "../session/session";
 import type { Told as Answer } from "../session/model";
 import { useKnown, useSession } from "../session/useSession";
 import { previewed } from "../session/preview";
-import { capital } from "../parts/sentence";
 import { Touch } from "../parts/Touch";
 
 /** What came of something that was asked for. */
@@ -36,7 +35,7 @@ export function Told({ told }: { told: Came | null }) {
   if (typeof answer === "string")
     return (
       <div role="alert" className="told" style={{ marginTop: 10, borderColor: "var(--chakra-colors-plumb)" }}>
-        {capital(answer)}.
+        {answer}
       </div>
     );
   return (
@@ -49,7 +48,7 @@ export function Told({ told }: { told: Came | null }) {
           {...previewed(session, nearest)}
           onClick={() => void session.do(nearest)}
         >
-          Take the nearest
+          Use the nearest possible
         </Touch>
       )}
     </div>

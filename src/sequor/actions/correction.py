@@ -23,6 +23,9 @@ Angle = Literal["roll", "pitch", "yaw"]
 
 Degrees = Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)]
 
+NAMES: dict[Angle, str] = {"roll": "Tilt", "pitch": "Verticals", "yaw": "Horizontals"}
+"""What people correct when an angle is corrected."""
+
 FOCAL: Unknown = "focal_px"
 
 Stretch = Annotated[float, Field(ge=-50, le=50, allow_inf_nan=False)]
@@ -41,7 +44,7 @@ class TakeAway(Action):
         wanted = hand + self.degrees - evaluate(recipe).taken_out(self.angle)
         most = BY_HAND_RANGES[self.angle]
         after = _by_hand(recipe, self.angle, min(most, max(-most, round(wanted, 4))))
-        return Made(after, f"{self.angle.capitalize()} changed by hand")
+        return Made(after, f"{NAMES[self.angle]}: adjusted by hand")
 
 
 class HandBack(Action):
@@ -52,8 +55,8 @@ class HandBack(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         if self.angle is None:
-            return Made(_corrected(recipe, by_hand=ByHand(), proportion=1.0), "Everything back to zero")
-        words = f"{self.angle.capitalize()} back to what the lines say"
+            return Made(_corrected(recipe, by_hand=ByHand(), proportion=1.0), "All hand adjustments reset")
+        words = f"{NAMES[self.angle]}: hand adjustment removed"
         return Made(_by_hand(recipe, self.angle, 0.0), words)
 
 
@@ -66,7 +69,9 @@ class Amount(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         amount = evolve(recipe.correction.amount, **{self.angle: self.share})
-        return Made(_corrected(recipe, amount=amount), f"{100 * self.share:g} % of {self.angle} is taken out")
+        return Made(
+            _corrected(recipe, amount=amount), f"{NAMES[self.angle]}: {100 * self.share:g}% corrected"
+        )
 
 
 class SwitchAngle(Action):
@@ -79,7 +84,7 @@ class SwitchAngle(Action):
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         after = recipe if self.on else _by_hand(recipe, self.angle, 0.0)
         on = evolve(recipe.correction.on, **{self.angle: self.on})
-        words = f"{self.angle.capitalize()} is {'' if self.on else 'not '}taken out"
+        words = f"{NAMES[self.angle]}: correction {'on' if self.on else 'off'}"
         return Made(_corrected(after, on=on), words)
 
 
@@ -90,7 +95,7 @@ class Proportion(Action):
     percent: Stretch
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        words = "Proportion changed" if self.percent else "Proportion back"
+        words = "Proportions: adjusted by hand" if self.percent else "Proportions: reset"
         return Made(_corrected(recipe, proportion=round(1 + self.percent / 100, 5)), words)
 
 
@@ -103,7 +108,7 @@ class Focal(Action):
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         others = [name for name in recipe.correction.free if name != FOCAL]
         free = [*others, *([FOCAL] if self.free else [])]
-        words = "Focal length from the lines" if self.free else "Focal length as it was known"
+        words = "Focal length: worked out from the lines" if self.free else "Focal length: as recorded"
         return Made(to_solve_anew(recipe, free=free, focal_px=None), words)
 
 
@@ -116,14 +121,14 @@ class Way(Action):
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         for name, angles, _ in PRESETS:
             if name == self.name:
-                return Made(taking_out(recipe, *angles), name)
+                return Made(taking_out(recipe, *angles), f"Correction: {name[0].lower()}{name[1:]}")
         raise RecipeError(
             f"{self.name!r} is no way; they are {', '.join(name for name, *_ in PRESETS)}", "name"
         )
 
 
 class TakeOffer(Action):
-    """A choice among those that a question offers, by their names."""
+    """A choice among those that a question offers, by their names; nothing when the question is gone."""
 
     do: Literal["offer"]
     name: str
@@ -134,7 +139,7 @@ class TakeOffer(Action):
             for choice in offer.choices:
                 if (offer.name, choice.label) == (self.name, self.label):
                     return Made(choice.recipe, choice.action)
-        raise RecipeError("the lines have changed, and this is no longer the question", "name")
+        return Made(recipe, "", "The lines have changed, so this suggestion no longer applies.", done=False)
 
 
 def _by_hand(recipe: Recipe, angle: Angle, degrees: float) -> Recipe:

@@ -21,6 +21,8 @@ from sequor.recipe.parse import RecipeError
 USUAL_BRUSH, USUAL_FEATHER = 0.015, 0.004
 """Of the photo's longer side: the brush, and how far a touch-up runs out, where nothing else was said."""
 
+SOURCE_WORDS = {"from here": "copy only from here", "not from here": "never copy from here"}
+
 MOST_POINTS = 400
 """Points that one area is kept with."""
 
@@ -42,9 +44,11 @@ class TakeCorners(Action):
         if self.part is None:
             others = [patch for patch in recipe.edges.patches if patch.part.startswith(TOUCH_UP)]
             after = with_edges(recipe, seed=self.seed, patches=[*others, *found])
-            return Made(after, f"Take {self.seed} in every corner")
+            return Made(after, f"Corners: take {self.seed} everywhere")
         others = [patch for patch in recipe.edges.patches if patch.part != self.part]
-        return Made(with_edges(recipe, patches=[*others, *found]), f"Take {self.seed} in the {self.part}")
+        return Made(
+            with_edges(recipe, patches=[*others, *found]), f"Corners: take {self.seed} in the {self.part}"
+        )
 
 
 class TakeTouchUp(Action):
@@ -60,7 +64,7 @@ class TakeTouchUp(Action):
         found = [patch for patch in _done(takes, key, self.seed) if patch.part == part]
         others = [patch for patch in recipe.edges.patches if patch.part != part]
         after = with_edges(_with_touch_up(recipe, self.area, seed=self.seed), patches=[*others, *found])
-        return Made(after, f"Take {self.seed} in touch-up {self.area[1:]}")
+        return Made(after, f"Touch-up {self.area[1:]}: take {self.seed}")
 
 
 def _done(takes: Takes, key: str, seed: int) -> list[PatchPart]:
@@ -68,7 +72,7 @@ def _done(takes: Takes, key: str, seed: int) -> list[PatchPart]:
     found = takes(key).get(seed)
     if found is None:
         raise RecipeError(
-            f"take {seed} is not done for what is there now; wait for it, or ask for it again", "seed"
+            f"Take {seed} is not ready for the picture as it is now. Wait for it, or ask for it again", "seed"
         )
     return list(found)
 
@@ -83,10 +87,10 @@ class SetHint(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         if self.area is None:
-            words = f"Painted: {self.hint}" if self.hint else "Filled from the picture"
+            words = f"Corners: painted, {self.hint}" if self.hint else "Corners: filled from the picture"
             return Made(with_edges(recipe, hint=self.hint), words)
         name = f"Touch-up {self.area[1:]}"
-        words = f"{name} painted: {self.hint}" if self.hint else f"{name} filled from the picture"
+        words = f"{name}: painted, {self.hint}" if self.hint else f"{name}: filled from the picture"
         return Made(_with_touch_up(recipe, self.area, hint=self.hint), words)
 
 
@@ -97,7 +101,7 @@ class SetStrips(Action):
     strips: Strips
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        words = "Filled at once" if self.strips == 1 else f"Filled in {self.strips} strips"
+        words = f"Corners: filled in {'one go' if self.strips == 1 else f'{self.strips} strips'}"
         return Made(with_edges(recipe, strips=self.strips), words)
 
 
@@ -123,9 +127,11 @@ class Draw(Action):
             longer = max(recipe.photo.width, recipe.photo.height)
             usual = max(1.0, round(USUAL_FEATHER * longer))
             made["feather"] = usual if self.feather is None else self.feather
-            return Made(with_edges(recipe, touch_ups=[*edges.touch_ups, made]), "Touched up an area")
+            return Made(
+                with_edges(recipe, touch_ups=[*edges.touch_ups, made]), f"Touch-up {self.area[1:]}: added"
+            )
         donors = [*edges.donors, {**made, "kind": self.what}]
-        return Made(with_edges(recipe, donors=donors), f"Marked “{self.what}”")
+        return Made(with_edges(recipe, donors=donors), f"Sources: area added ({SOURCE_WORDS[self.what]})")
 
 
 def thinned(points: list[Point], radius: float | None) -> list[Point]:
@@ -164,7 +170,7 @@ class MoveArea(Action):
                     dx, dy = self.to[0] - one.points[0][0], self.to[1] - one.points[0][1]
                     areas[index] = evolve(one, points=[(x + dx, y + dy) for x, y in one.points])
                     words = (
-                        f"Moved touch-up {self.area[1:]}" if kind == "touch_ups" else f"Moved area {one.kind}"
+                        f"Touch-up {self.area[1:]}: moved" if kind == "touch_ups" else "Sources: area moved"
                     )
             moved[kind] = areas
         if not words:
@@ -183,12 +189,14 @@ class ChangeTouchUp(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         said = [
-            *([] if self.active is None else [" on" if self.active else " off"]),
-            *([] if self.amount is None else [f": amount {100 * self.amount:g} %"]),
-            *([] if self.feather is None else [f": soft edge {self.feather:g} px"]),
+            *([] if self.active is None else ["shown" if self.active else "hidden"]),
+            *([] if self.amount is None else [f"amount {100 * self.amount:g}%"]),
+            *([] if self.feather is None else [f"feather {self.feather:g} px"]),
         ]
         changes = self.model_dump(exclude={"do", "area"}, exclude_none=True)
-        return Made(_with_touch_up(recipe, self.area, **changes), f"Touch-up {self.area[1:]}{','.join(said)}")
+        return Made(
+            _with_touch_up(recipe, self.area, **changes), f"Touch-up {self.area[1:]}: {', '.join(said)}"
+        )
 
 
 class RemoveArea(Action):
@@ -202,14 +210,14 @@ class RemoveArea(Action):
         touch_ups = [one for one in edges.touch_ups if one.id != self.area]
         donors = [one for one in edges.donors if one.id != self.area]
         if len(touch_ups) < len(edges.touch_ups):
-            return Made(with_edges(recipe, touch_ups=touch_ups), f"Removed touch-up {self.area[1:]}")
+            return Made(with_edges(recipe, touch_ups=touch_ups), f"Touch-up {self.area[1:]}: removed")
         if len(donors) == len(edges.donors):
             raise RecipeError(GONE, "edges")
         (kind,) = (one.kind for one in edges.donors if one.id == self.area)
-        return Made(with_edges(recipe, donors=donors), f"Removed “{kind}”")
+        return Made(with_edges(recipe, donors=donors), f"Sources: area removed ({SOURCE_WORDS[kind]})")
 
 
-GONE = "this area is not there any more"
+GONE = "This area is not there any more"
 
 
 def _with_touch_up(recipe: Recipe, name: str, **changes: Any) -> Recipe:

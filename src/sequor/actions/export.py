@@ -25,7 +25,7 @@ class SetFormat(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         after = evolve(recipe, export=evolve(recipe.export, format=self.format))
-        return Made(after, f"Export as {self.format.upper()}")
+        return Made(after, f"Export: {self.format.upper()}")
 
 
 class SetQuality(Action):
@@ -36,7 +36,7 @@ class SetQuality(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         after = evolve(recipe, export=evolve(recipe.export, quality=self.quality))
-        return Made(after, f"JPEG quality {self.quality}")
+        return Made(after, f"Export: JPEG quality {self.quality}")
 
 
 class SetSize(Action):
@@ -51,8 +51,8 @@ class SetSize(Action):
         if isinstance(self.width, int):
             frame = evaluate(recipe).frame
             size = (self.width, max(1, round(self.width * frame.height / frame.width)))
-            words = f"Export {size[0]} × {size[1]} px"
+            words = f"Export: {size[0]} × {size[1]} px"
         else:
             size = self.width
-            words = "Export just for the print" if size else "Export at the frame's own size"
+            words = "Export: print size" if size else "Export: full size"
         return Made(evolve(recipe, export=evolve(recipe.export, size=size)), words)

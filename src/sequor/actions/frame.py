@@ -22,7 +22,7 @@ from sequor.recipe.model.base import Coordinate, Length, Point, Text
 from sequor.recipe.model.edges import Colour, Mode
 from sequor.recipe.model.frame import PrintPart
 from sequor.recipe.parse import RecipeError
-from sequor.wording.frame import paper_words
+from sequor.wording.frame import UNIT_WORDS, paper_words
 
 SMALLEST_SIDE = 16
 """Corrected pixels under which a frame is not drawn by hand."""
@@ -44,9 +44,9 @@ class SetFrame(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         if self.rect is None:
-            return Made(with_frame(recipe, rect=None), "The largest frame")
-        how = "Moved" if _same_size(recipe, self.rect) else "Resized"
-        return Made(with_frame(recipe, rect=self.rect), f"{how} the frame")
+            return Made(with_frame(recipe, rect=None), "Frame: largest that fits")
+        how = "moved" if _same_size(recipe, self.rect) else "resized"
+        return Made(with_frame(recipe, rect=self.rect), f"Frame: {how}")
 
 
 class DrawOut(Action):
@@ -58,7 +58,7 @@ class DrawOut(Action):
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         after = with_edges(with_frame(recipe, rect=self.rect, allow_empty=True), mode=open_mode(recipe))
         moved = _same_size(recipe, self.rect)
-        return Made(after, "Moved the frame" if moved else "Drew the frame out")
+        return Made(after, f"Frame: {'moved' if moved else 'extended by hand'}")
 
 
 def _same_size(recipe: Recipe, rect: HandRect) -> bool:
@@ -148,7 +148,8 @@ class Widen(Action):
 
 
 class Framing(Action):
-    """One of the ways whose costs are compared, by its turn and what becomes of the edges."""
+    """One of the ways whose costs are compared, by its turn and what becomes of the edges; nothing when the
+    lines have changed and it is gone."""
 
     do: Literal["framing"]
     turn: str
@@ -158,7 +159,7 @@ class Framing(Action):
         for row in cost_rows(recipe):
             if (row.turn, row.edges) == (self.turn, self.edges):
                 return Made(row.recipe, f"{row.turn}: {row.label}")
-        raise RecipeError("the lines have changed, and this way is not there any more", "turn")
+        return Made(recipe, "", "The lines have changed, so this choice is gone.", done=False)
 
 
 class MarkSubject(Action):
@@ -171,14 +172,14 @@ class MarkSubject(Action):
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         before = recipe.frame.subject
         if self.mark is None:
-            return Made(with_frame(recipe, subject=None), "Took the subject mark away")
+            return Made(with_frame(recipe, subject=None), "Subject: mark removed")
         subject = _mark(recipe, *self.mark)
         after = with_frame(recipe, subject=subject)
         if before is None:
-            return Made(after, "Marked the subject")
+            return Made(after, "Subject: marked")
         if before[2:] == subject[2:]:
-            return Made(after, "Moved the subject mark")
-        return Made(after, "Resized the subject mark" if len(subject) == 4 else "Marked the subject")
+            return Made(after, "Subject: mark moved")
+        return Made(after, "Subject: mark resized" if len(subject) == 4 else "Subject: marked")
 
 
 def _mark(recipe: Recipe, one: Point, other: Point | None = None) -> tuple[float, ...]:
@@ -206,13 +207,15 @@ class ChoosePaper(Action):
         if self.paper is None:
             export = recipe.export
             size = None if export.size == "print" else export.size
-            return Made(evolve(with_frame(recipe, print=None), export=evolve(export, size=size)), "No paper")
+            return Made(
+                evolve(with_frame(recipe, print=None), export=evolve(export, size=size)), "Print: no paper"
+            )
         before = recipe.frame.print or PrintPart(paper=self.paper)
         changes: dict[str, Any] = {"paper": self.paper, "unit": self.unit}
         if before.unit != self.unit:
             changes |= {"border": 0.0, "trim": 0.0}
         paper = evolve(before, **changes)
-        return Made(with_frame(recipe, print=paper), f"Paper {paper_words(paper)}")
+        return Made(with_frame(recipe, print=paper), f"Print: {paper_words(paper)}")
 
 
 class OnPaper(Action):
@@ -227,16 +230,16 @@ class OnPaper(Action):
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         before = recipe.frame.print
         if before is None:
-            raise RecipeError("choose a paper first", "frame.print")
+            raise RecipeError("Choose a paper size first", "frame.print")
         changes = self.model_dump(exclude={"do"}, exclude_none=True)
         after = with_frame(recipe, print=evolve(before, **changes))
+        unit = UNIT_WORDS[before.unit]
         said = [
-            *([] if self.border is None else [f"border {self.border:g} {before.unit}"]),
-            *([] if self.trim is None else [f"cut off all round {self.trim:g} {before.unit}"]),
-            *([] if self.ppi is None else [f"{self.ppi:g} ppi wanted"]),
+            *([] if self.border is None else [f"white border {self.border:g} {unit}"]),
+            *([] if self.trim is None else [f"bleed {self.trim:g} {unit}"]),
+            *([] if self.ppi is None else [f"target {self.ppi:g} ppi"]),
         ]
-        words = ", ".join(said) or "as it was"
-        return Made(after, words[0].upper() + words[1:])
+        return Made(after, f"Print: {', '.join(said) or 'as before'}")
 
 
 def written(typed: str) -> str:

@@ -36,7 +36,7 @@ class ChooseLens(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         if self.source == "none":
-            return Made(without_lens(recipe), "Lens: not corrected")
+            return Made(without_lens(recipe), "Lens: correction off")
         if self.profile is not None and self.profile.profile is not None:
             after = _with_lens(recipe, **dict(self.profile))
             return Made(after, f"Lens: profile {self.profile.profile.lens}")
@@ -44,7 +44,9 @@ class ChooseLens(Action):
             return Made(_by_hand(recipe, hand_term(recipe)), "Lens: by hand")
         terms = LENS_TERMS if self.second else LENS_TERMS[:1]
         before = recipe.lens.source == "straight"
-        words = "from straight things" if not before else "the next term too" if self.second else "one term"
+        words = "from straight edges"
+        if before:
+            words = "complex distortion" if self.second else "simple distortion"
         return Made(_with_lens(recipe, *terms, source="straight"), f"Lens: {words}")
 
 
@@ -55,7 +57,7 @@ class Bend(Action):
     percent: BendPercent
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        words = "Bending changed by hand" if self.percent else "Bending back"
+        words = "Lens: distortion adjusted by hand" if self.percent else "Lens: distortion reset"
         return Made(_by_hand(recipe, -round(self.percent * 100) / 1e4), words)
 
 

@@ -18,6 +18,7 @@ from sequor.recipe.model.base import Extent, Point, Text
 from sequor.recipe.model.references import NOTE, ReferencePart
 from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out, to_solve_anew
+from sequor.wording.kinds import KIND_WORDS
 
 Pointer = Literal["mouse", "pen", "touch", "keys"]
 
@@ -68,7 +69,7 @@ class Lay(Pointing):
             "group": self.group if kind_of(kind).grouped else None,
         }
         after = to_solve_anew(evolve(recipe, references=[*recipe.references, made]))
-        words = f"Laid line {len(after.references)}, {kind}"
+        words = f"Line {len(after.references)}: drawn, {KIND_WORDS[kind].called}"
         snap = (self.line,) if self.snap and not kind_of(kind).tells_lens else ()
         return Made(_square_on(after, kind), words, snap=snap)
 
@@ -85,7 +86,7 @@ class Move(Pointing):
         number, before = _line(recipe, self.line)
         changes = {"points": _rounded(self.points), "sigma_px": self.sigma_px, NOTE: None}
         snap = (self.line,) if self.snap and not kind_of(before.kind).tells_lens else ()
-        return Made(_with_line(recipe, self.line, changes), f"Moved line {number}", snap=snap)
+        return Made(_with_line(recipe, self.line, changes), f"Line {number}: moved", snap=snap)
 
 
 class Become(Action):
@@ -109,7 +110,7 @@ class Become(Action):
         if len(points) != len(before.points):
             changes[NOTE] = None
         after = _square_on(_with_line(recipe, self.line, changes), self.kind)
-        return Made(after, f"Line {number} is {self.kind} now")
+        return Made(after, f"Line {number}: changed to {KIND_WORDS[self.kind].called}")
 
 
 class AddPoint(Action):
@@ -125,7 +126,7 @@ class AddPoint(Action):
         (ax, ay), (bx, by) = points[at : at + 2]
         points.insert(at + 1, ((ax + bx) / 2, (ay + by) / 2))
         after = _with_line(recipe, self.line, {"points": _rounded(points)})
-        return Made(after, f"One point more on line {number}")
+        return Made(after, f"Line {number}: point added")
 
 
 class AsLaid(Action):
@@ -138,10 +139,10 @@ class AsLaid(Action):
         number, before = _line(recipe, self.line)
         note = (before.model_extra or {}).get(NOTE) or {}
         if "laid" not in note:
-            raise RecipeError(f"line {number} was not snapped; it lies as it was laid", "references")
+            raise RecipeError(f"Line {number} was not snapped", "references")
         sigma = note.get("laid_sigma_px") or before.sigma_px
         changes = {"points": note["laid"], "sigma_px": sigma, NOTE: None}
-        return Made(_with_line(recipe, self.line, changes), f"Line {number} as it was laid")
+        return Made(_with_line(recipe, self.line, changes), f"Line {number}: snap undone")
 
 
 class Snap(Action):
@@ -152,7 +153,7 @@ class Snap(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         number, _ = _line(recipe, self.line)
-        return Made(to_solve_anew(recipe), f"Snapped line {number}", snap=(self.line,))
+        return Made(to_solve_anew(recipe), f"Line {number}: snapped to the edge", snap=(self.line,))
 
 
 class Switch(Action):
@@ -165,7 +166,7 @@ class Switch(Action):
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         number, _ = _line(recipe, self.line)
         after = _with_line(recipe, self.line, {"active": self.active})
-        return Made(after, f"Switched line {number} {'on' if self.active else 'off'}")
+        return Made(after, f"Line {number}: {'used again' if self.active else 'ignored'}")
 
 
 class Weigh(Action):
@@ -178,7 +179,7 @@ class Weigh(Action):
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         number, _ = _line(recipe, self.line)
         after = _with_line(recipe, self.line, {"weight": self.weight})
-        return Made(after, f"Line {number} counts {self.weight:g} times")
+        return Made(after, f"Line {number}: weight {self.weight:g}")
 
 
 class Group(Action):
@@ -191,7 +192,7 @@ class Group(Action):
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         number, _ = _line(recipe, self.line)
         after = _with_line(recipe, self.line, {"group": self.group})
-        return Made(after, f"Line {number} runs with group {self.group}")
+        return Made(after, f"Line {number}: in parallel set {self.group}")
 
 
 class Shape(Action):
@@ -203,7 +204,9 @@ class Shape(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         number, _ = _line(recipe, self.line)
-        return Made(_with_line(recipe, self.line, {"shape": self.shape}), f"Shape of rectangle {number}")
+        return Made(
+            _with_line(recipe, self.line, {"shape": self.shape}), f"Rectangle {number}: true proportions set"
+        )
 
 
 class Delete(Action):
@@ -215,7 +218,7 @@ class Delete(Action):
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         number, _ = _line(recipe, self.line)
         others = [one for one in recipe.references if one.id != self.line]
-        return Made(to_solve_anew(evolve(recipe, references=others)), f"Deleted line {number}")
+        return Made(to_solve_anew(evolve(recipe, references=others)), f"Line {number}: deleted")
 
 
 class Clear(Action):
@@ -224,7 +227,7 @@ class Clear(Action):
     do: Literal["clear lines"]
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        return Made(to_solve_anew(evolve(recipe, references=[])), "Cleared all lines")
+        return Made(to_solve_anew(evolve(recipe, references=[])), "Deleted all lines")
 
 
 def _line(recipe: Recipe, name: str) -> tuple[int, ReferencePart]:
@@ -232,7 +235,7 @@ def _line(recipe: Recipe, name: str) -> tuple[int, ReferencePart]:
     for index, part in enumerate(recipe.references):
         if part.id == name:
             return index + 1, part
-    raise RecipeError("this line is not there any more", "references")
+    raise RecipeError("This line is not there any more", "references")
 
 
 def _with_line(recipe: Recipe, name: str, changes: dict[str, Any]) -> Recipe:

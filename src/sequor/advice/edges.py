@@ -29,6 +29,9 @@ from sequor.wording.report import rect_values
 Side = Literal["both", "left", "right", "top", "bottom"]
 """Where room is given."""
 
+EXTENT_WORDS: dict[Extent, str] = {"same size": ", photo's own size", "nothing cut": ", whole picture"}
+"""How far the frame reaches, behind what became of the corners."""
+
 HALVINGS = 24
 ROUNDED = 1.5
 """Corrected pixels that rounding to whole ones may move a side of a frame."""
@@ -93,14 +96,20 @@ def with_corners(
     after, how = with_frame(recipe, allow_empty=True), ""
     if extent != "as it is":
         after = with_frame(after, rect=rect_values(reach(now, extent, share).inwards()))
-        how = {"at most": f", at most {percent(share or 0.0)} empty"}.get(extent, f", {extent}")
+        how = {"at most": f", at most {percent(share or 0.0)} empty"}.get(
+            extent, EXTENT_WORDS.get(extent, "")
+        )
     after = with_edges(after, mode=mode, **({"colour": colour} if MODES[mode].coloured else {}))
     done = f"{MODE_WORDS[mode].action(after.edges)}{how}"
     before = after.export.format
     if MODES[mode].clear(after.edges) and not CARRIES[before].alpha:
         other = next(name for name, one in CARRIES.items() if one.alpha)
         after = evolve(after, export=evolve(after.export, format=other))
-        return Made(after, done, f"The file will be a {other.upper()}; a {before.upper()} cannot be clear.")
+        return Made(
+            after,
+            done,
+            f"The export format is now {other.upper()}, because a {before.upper()} cannot be transparent.",
+        )
     return Made(after, done)
 
 
@@ -114,7 +123,7 @@ def widened(recipe: Recipe, ratio: str | None, side: Side, room: float) -> Made:
     now = evaluate(recipe)
     frame = now.frame
     if ratio is None:
-        grown, named = _roomier(frame, side, room), f"Room: {_side_words(side)}"
+        grown, named = _roomier(frame, side, room), f"Frame: extended {_side_words(side)}"
         after = with_frame(recipe, ratio="free")
     else:
         after = build(with_frame(recipe, ratio=ratio, rect=None).model_dump(mode="json"))
@@ -122,9 +131,9 @@ def widened(recipe: Recipe, ratio: str | None, side: Side, room: float) -> Made:
         scale = max(frame.width / wide, frame.height / high)
         width, height = wide * scale, high * scale
         if side in ("left", "right") and width - frame.width < 1 <= height - frame.height:
-            raise RecipeError(f"{ratio} makes the frame higher: give the room at the top or below", "side")
+            raise RecipeError(f"{ratio} makes the frame taller. Choose Above or Below", "side")
         if side in ("top", "bottom") and height - frame.height < 1 <= width - frame.width:
-            raise RecipeError(f"{ratio} makes the frame wider: give the room on the left or right", "side")
+            raise RecipeError(f"{ratio} makes the frame wider. Choose Left, Right or Both sides", "side")
         share = {"left": 1.0, "top": 1.0, "right": 0.0, "bottom": 0.0}.get(side, 0.5)
         grown = Rectangle(
             frame.x - share * (width - frame.width),
@@ -132,7 +141,7 @@ def widened(recipe: Recipe, ratio: str | None, side: Side, room: float) -> Made:
             width,
             height,
         ).inwards((share, share))
-        named = f"Widen to {frame_ratio_words(after)}"
+        named = f"Frame: extended to {frame_ratio_words(after)}"
     mode = open_mode(recipe)
     widened_ = with_edges(with_frame(after, rect=rect_values(grown), allow_empty=True), mode=mode)
     return Made(widened_, named, credible_words(evaluate(widened_)))
@@ -149,7 +158,7 @@ def _roomier(frame: Rectangle, side: Side, room: float) -> Rectangle:
 
 
 def _side_words(side: Side) -> str:
-    return {"both": "on both sides", "top": "at the top", "bottom": "below"}.get(side, f"on the {side}")
+    return {"both": "on both sides", "top": "above", "bottom": "below"}.get(side, f"on the {side}")
 
 
 @dataclass(frozen=True)
@@ -241,7 +250,7 @@ def reach(now: Evaluated, extent: Extent, share: float | None = None) -> Rectang
     if extent == "nothing cut":
         return everything
     if share is None:
-        raise RecipeError("say how much of the frame may be empty", "share")
+        raise RecipeError("Enter how much of the frame may be empty", "share")
     least = largest_frame(now.warp, ratio)
     low, high = 0.0, 1.0
     if cost(everything, now.warp).empty <= share:

@@ -31,6 +31,13 @@ from sequor.wording.frame import (
 )
 from sequor.wording.report import rect_values
 
+NO_ROOM = (
+    "At this aspect ratio no frame holds the whole subject. The frame "
+    "was not changed; choose another ratio or "
+    "make the subject mark smaller"
+)
+OUT_OF_SIGHT = "The subject is in the part that the correction cuts off. Mark it elsewhere or correct less"
+
 
 def with_ratio(recipe: Recipe, ratio: str) -> Made:
     """Another ratio: the subject stays inside, and as much of the picture as can be.
@@ -41,7 +48,7 @@ def with_ratio(recipe: Recipe, ratio: str) -> Made:
     now = evaluate(recipe)
     wanted = build(with_frame(recipe, ratio=ratio, rect=None).model_dump(mode="json"))
     new, mark = ratio_of(wanted), now.subject
-    named = Made(wanted, f"Ratio {frame_ratio_words(wanted)}")
+    named = Made(wanted, f"Aspect ratio: {frame_ratio_words(wanted)}")
     if recipe.frame.rect is not None:
         if new is None:
             return Made(with_frame(recipe, ratio=ratio), named.action)
@@ -52,7 +59,7 @@ def with_ratio(recipe: Recipe, ratio: str) -> Made:
     try:
         exact = largest_frame(now.warp, new, mark)
     except NoFrameError:
-        return Made(wanted, named.action, "No frame of this shape holds all of the subject.")
+        return Made(wanted, named.action, "At this aspect ratio part of the subject is cut off.")
     return Made(with_frame(wanted, rect=rect_values(exact.inwards())), named.action)
 
 
@@ -73,7 +80,7 @@ def _covering(now: Evaluated, ratio: tuple[float, float], mark: Rectangle | None
 def swapped(recipe: Recipe) -> Made:
     """Upright instead of lying, or the other way round; the paper turns with it by itself."""
     width, height = evaluate(recipe).ratio
-    action = "Lying" if width < height else "Upright"
+    action = f"Orientation: {'landscape' if width < height else 'portrait'}"
     ratio = recipe.frame.ratio
     if ratio == "free":
         return Made(_swapped_free(recipe), action)
@@ -110,10 +117,10 @@ def around_subject(recipe: Recipe) -> Made:
     try:
         exact = largest_frame(now.warp, ratio_of(recipe), mark)
     except NoFrameError:
-        raise RecipeError("no frame of this shape holds all of the subject", "frame.subject") from None
+        raise RecipeError(NO_ROOM, "frame.subject") from None
     return Made(
         with_frame(recipe, rect=rect_values(exact.inwards()), allow_empty=False),
-        "The largest frame around the subject",
+        "Frame: around the subject",
     )
 
 
@@ -121,7 +128,7 @@ def centred(recipe: Recipe) -> Made:
     """The frame about the photo's centre, or as near as there is room for at its size."""
     now = evaluate(recipe)
     x, y = photo_middle(now.warp)
-    return _placed(now, Target((float(x), 0.5), (float(y), 0.5)), None, "Centred the frame")
+    return _placed(now, Target((float(x), 0.5), (float(y), 0.5)), None, "Frame: centred")
 
 
 def placed(recipe: Recipe, what: str, lines: Sequence[str], across: float | None, down: float | None) -> Made:
@@ -141,16 +148,18 @@ def placed(recipe: Recipe, what: str, lines: Sequence[str], across: float | None
     else:
         one, other = _middles(now, lines, "plumb", 2)
         x, y, down = (one[0] + other[0]) / 2, None, None
-        name = "Middle of two walls"
+        name = "Middle of two verticals"
     if across is None and down is None:
-        raise RecipeError(f"the {name.lower()} cannot be put on a line of that direction", "frame")
+        raise RecipeError(
+            f"The {name.lower()} cannot be placed on a line of that direction. Choose another line", "frame"
+        )
     target = Target(
         None if across is None else (float(x), across), None if down is None else (float(y), down)
     )
     around = now.subject if now.subject_inside else None
-    action = f"{name} on {line_words(across, down)}"
+    action = f"{name}: on {line_words(across, down)}"
     if what == "subject" and (across, down) == (0.5, None):
-        action = "Equal margins left and right of the subject"
+        action = "Subject: centred left to right"
     return _placed(now, target, around, action)
 
 
@@ -169,15 +178,15 @@ def _placed(now: Evaluated, target: Target, around: Rectangle | None, action: st
     after = with_frame(recipe, rect=rect_values(frame))
     why = obstacle_words(found.obstacles)
     if not done:
-        words = f"Not possible: {why}. The nearest misses by {found.missed_by:.0f} px."
-        return Made(after, f"{action}, as near as can be", words, False)
-    words = f"Shrunk to {percent(found.scale)}: {why}." if found.scale < 0.9995 else ""
+        words = f"This cannot be done exactly: {why}. The nearest position is {found.missed_by:.0f} px off."
+        return Made(after, f"{action}, nearest possible", words, False)
+    words = f"The frame was reduced to {percent(found.scale)}: {why}." if found.scale < 0.9995 else ""
     return Made(after, action, words)
 
 
 def with_empty(recipe: Recipe, allow: bool) -> Made:
     """Permission to include empty corners. Taken back, the frame shrinks about its centre as it must."""
-    action = "Empty corners allowed" if allow else "No empty corners"
+    action = f"Empty corners: {'allowed' if allow else 'not allowed'}"
     after = with_frame(recipe, allow_empty=allow)
     if allow or recipe.frame.rect is None:
         return Made(after, action)
@@ -195,9 +204,9 @@ def paper_shape(recipe: Recipe) -> Made:
     """The ratio of what is printed on. Raises RecipeError without a paper."""
     part, printed = recipe.frame.print, evaluate(recipe).printed
     if part is None or printed is None:
-        raise RecipeError("choose a paper first", "frame.print")
+        raise RecipeError("Choose a paper size first", "frame.print")
     ratio = ":".join(length_words(side, part.unit) for side in printed.sheet.area)
-    return replace(with_ratio(recipe, ratio), action=f"The shape of {paper_words(part)}")
+    return replace(with_ratio(recipe, ratio), action=f"Aspect ratio: as {paper_words(part)}")
 
 
 def with_frame(recipe: Recipe, **changes: object) -> Recipe:
@@ -207,10 +216,10 @@ def with_frame(recipe: Recipe, **changes: object) -> Recipe:
 
 def _mark(now: Evaluated) -> Rectangle:
     if now.recipe.frame.subject is None:
-        raise RecipeError("mark the subject first", "frame.subject")
+        raise RecipeError("Mark the subject first", "frame.subject")
     mark = now.subject
     if mark is None:
-        raise RecipeError("the subject lies where the picture is cut; mark it elsewhere", "frame.subject")
+        raise RecipeError(OUT_OF_SIGHT, "frame.subject")
     return mark
 
 
@@ -218,8 +227,8 @@ def _middles(now: Evaluated, names: Sequence[str], kind: str, count: int) -> lis
     """The middles of references in corrected pixels."""
     parts = {part.id: part for part in now.recipe.references if part.kind == kind}
     if len(names) != count or len(set(names)) != count or not set(names) <= set(parts):
-        wanted = "a level line" if kind == "level" else "two plumb lines"
-        raise RecipeError(f"choose {wanted} that the field book holds", "references")
+        wanted = "a horizontal" if kind == "level" else "two verticals"
+        raise RecipeError(f"Choose {wanted} from your lines", "references")
     found = []
     for name in names:
         points = now.warp.to_corrected(np.array(parts[name].points))

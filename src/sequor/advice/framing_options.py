@@ -21,8 +21,8 @@ from sequor.wording.frame import frame_ratio_words
 from sequor.wording.report import rect_values
 
 Edges = Literal["trim", "trim free", "same size", "nothing cut"]
-FREE = "Trim, free shape"
-TURNS = ("As taken", "Turned only", "Walls upright", "Square-on")
+FREE = "Crop, free ratio"
+TURNS = ("As taken", *(name for name, *_ in PRESETS))
 
 
 @dataclass(frozen=True)
@@ -57,7 +57,7 @@ def cost_rows(recipe: Recipe) -> list[CostRow]:
         if turned is not None:
             name = TURNS[index]
             if index == level == 0 and any(now.taken_out(angle) for angle in ANGLES):
-                name = "Turned by hand"
+                name = "Corrected by hand"
             rows += _rows(name, turned, recipe if index == level else None)
     return rows
 
@@ -103,14 +103,14 @@ def _rows(turn: str, turned: Evaluated, present: Recipe | None) -> list[CostRow]
 
     everything = nothing_cut(warp, None).inwards()
     rows = [
-        filled("same size", "Fill, same size", same_size(warp, ratio), recipe),
-        filled("nothing cut", "Fill, nothing cut", everything, free),
+        filled("same size", "Fill, photo's own size", same_size(warp, ratio), recipe),
+        filled("nothing cut", "Fill, whole picture", everything, free),
     ]
     # The evaluation has the largest frame of its own ratio already.
     if ratio is None:
         return [row("trim free", FREE, turned.frame, turned.cost, trimmed), *rows]
     exact = largest_frame(warp, None)
-    label = f"Trim {frame_ratio_words(recipe)}"
+    label = f"Crop to {frame_ratio_words(recipe)}"
     return [
         row("trim", label, turned.frame, turned.cost, trimmed),
         row("trim free", FREE, exact.inwards(), cost(exact, warp), trimmed_free),

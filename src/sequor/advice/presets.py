@@ -1,4 +1,4 @@
-"""What to take out is the photographer's choice: only the tilt, leaning walls too, or all of it, square-on.
+"""What to correct is the photographer's choice: the tilt only, verticals too, or all of it, square-on.
 
 Each says what it costs before it is taken.
 """
@@ -16,9 +16,9 @@ from sequor.recipe.reopen import taking_out
 from sequor.wording.frame import percent
 
 PRESETS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
-    ("Tilt only", ("roll",), "lay one line"),
-    ("Walls too", ("roll", "pitch"), "needs plumb lines apart, or one and a level line"),
-    ("Square-on", ANGLES, "needs level lines too"),
+    ("Tilt only", ("roll",), "draw one line"),
+    ("Verticals too", ("roll", "pitch"), "needs two verticals apart, or one and a horizontal"),
+    ("Square-on", ANGLES, "needs horizontals too"),
 )
 
 
@@ -48,7 +48,7 @@ def _preset(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) 
     try:
         there = evaluate(evolve(taken, frame=evolve(recipe.frame, rect=None)))
     except RecipeError:
-        return Preset(name, chosen, False, "turns too far", taken)
+        return Preset(name, chosen, False, "turns the picture too far", taken)
     determined = there.solution.sd[angles[-1]] is not None
-    cost = f"keeps {percent(there.cost.kept)}" + (", a part is cut" if there.warp.cuts else "")
+    cost = f"keeps {percent(there.cost.kept)}" + (", part of the picture is lost" if there.warp.cuts else "")
     return Preset(name, chosen, determined, cost if determined else needs, taken)

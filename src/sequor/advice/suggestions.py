@@ -34,6 +34,8 @@ NOTICED_AIM_DEG = 0.5
 
 NOTICED_PROPORTION = 0.005
 
+VERTICALS, SQUARE_ON = "Correction: verticals too", "Correction: square-on"
+
 LEFT = "x-left"
 """The key under which a recipe remembers which questions were answered with "leave as it is"."""
 
@@ -74,33 +76,34 @@ def _about_conflict(evaluation: Evaluated, conflict: Conflict) -> Offer:
         (name,) = conflict.ids
         choices.append(
             Choice(
-                f"Line {numbers[name]} runs away",
-                f"Line {numbers[name]} is receding now",
+                f"Yes, line {numbers[name]} recedes",
+                f"Line {numbers[name]}: changed to receding",
                 _with_reference(recipe, name, kind="receding", group=_group_for(recipe)),
             )
         )
         words = (
-            f"Does line {numbers[name]} run away from the camera? Then its slope is perspective, not tilt."
+            f"Does line {numbers[name]} recede from the camera? Then its slope comes from perspective, not "
+            "from a tilted camera."
         )
     elif conflict.turn_deg is not None and abs(conflict.turn_deg) <= HARDLY_MEANT_DEG:
         aside = f"{abs(conflict.turn_deg):.0f}°"
-        better = "together" if conflict.turn_meets else "far better"
-        words = f"These lines fit {better} if the picture is turned {aside} aside."
-        choices.append(Choice(f"Turn {aside} aside", "Square-on", taking_out(recipe, *ANGLES)))
+        better = "" if conflict.turn_meets else " much better"
+        words = f"These lines agree{better} if the camera pointed {aside} to one side."
+        choices.append(Choice("Make square-on", SQUARE_ON, taking_out(recipe, *ANGLES)))
     else:
-        words = "These lines cannot all be met. Some houses do slope: then leave it as it is."
+        words = "These lines cannot all be right. Some buildings do slope; if so, leave it as it is."
     if len(conflict.ids) <= 2:
         choices += [
             Choice(
-                f"Leave {called[name]} out",
-                f"Switched {called[name]} off",
+                f"Ignore {called[name]}",
+                f"{called[name].capitalize()}: ignored",
                 _with_reference(recipe, name, active=False),
             )
             for name in conflict.ids
         ]
     name = f"conflict {' '.join(sorted(conflict.ids))}"
     left = [*((recipe.model_extra or {}).get(LEFT) or []), name]
-    choices.append(Choice("Leave as it is", "Left as it is", evolve(recipe, **{LEFT: left})))
+    choices.append(Choice("Leave as it is", "Disagreement: left as it is", evolve(recipe, **{LEFT: left})))
     return Offer(name, words, conflict.ids, tuple(choices))
 
 
@@ -111,20 +114,20 @@ def _about_what_is_left(evaluation: Evaluated) -> Iterator[Offer]:
     if known is None or evaluation.solution.conflicts:
         return
     if "pitch" in also and abs(known.attitude.pitch) >= NOTICED_AIM_DEG:
-        choices = _with_cost("Walls too", taking_out(recipe, "roll", "pitch"))
-        yield Offer("aim", "The aim can be taken out too: then walls stand upright.", (), choices)
+        choices = _with_cost("Correct verticals too", VERTICALS, taking_out(recipe, "roll", "pitch"))
+        yield Offer("aim", "The converging verticals can be corrected too.", (), choices)
     elif "yaw" in also and abs(known.attitude.yaw) >= NOTICED_AIM_DEG:
-        choices = _with_cost("Square-on", taking_out(recipe, *ANGLES))
-        yield Offer("aside", "The picture can be turned square-on too.", (), choices)
+        choices = _with_cost("Make square-on", SQUARE_ON, taking_out(recipe, *ANGLES))
+        yield Offer("aside", "The picture can be made square-on too.", (), choices)
 
 
-def _with_cost(name: str, recipe: Recipe) -> tuple[Choice, ...]:
+def _with_cost(name: str, action: str, recipe: Recipe) -> tuple[Choice, ...]:
     """One choice with what it costs beside it; none where it turns too far."""
     try:
         there = evaluate(evolve(recipe, frame=evolve(recipe.frame, rect=None)))
     except RecipeError:
         return ()
-    return (Choice(f"{name}: keeps {percent(there.cost.kept)}", name, recipe),)
+    return (Choice(f"{name}: keeps {percent(there.cost.kept)}", action, recipe),)
 
 
 def _about_aim(evaluation: Evaluated) -> Iterator[Offer]:
@@ -133,14 +136,14 @@ def _about_aim(evaluation: Evaluated) -> Iterator[Offer]:
     eased = correction.amount.pitch < 1 or not correction.on.pitch or correction.by_hand.pitch
     if solution.sd["pitch"] is None or solution.conflicts or pitch < STRONG_AIM_DEG or eased:
         return
-    share = round(100 * (1 - EASED_AMOUNT))
+    share = round(100 * EASED_AMOUNT)
     amount = evolve(correction.amount, pitch=EASED_AMOUNT)
     eased_recipe = evolve(evaluation.recipe, correction=evolve(correction, amount=amount))
     yield Offer(
         "ease",
-        f"After an aim of {degrees(pitch, 0)} up, fully upright walls can look top-heavy.",
+        f"With the camera pointed {degrees(pitch, 0)} up, perfectly straight verticals can look top-heavy.",
         (),
-        (Choice(f"Leave {share} % of it in", f"Leave {share} % of the aim in", eased_recipe),),
+        (Choice(f"Correct only {share}%", f"Verticals: {share}% corrected", eased_recipe),),
     )
 
 
@@ -155,8 +158,8 @@ def _about_shapes(evaluation: Evaluated) -> Iterator[Offer]:
         proportion = evolve(recipe.correction, proportion=wanted)
         choices = [
             Choice(
-                "Proportion from it",
-                f"Proportion from rectangle {index + 1}",
+                "Use its proportions",
+                f"Proportions: from rectangle {index + 1}",
                 evolve(recipe, correction=proportion),
             )
         ]
@@ -164,8 +167,8 @@ def _about_shapes(evaluation: Evaluated) -> Iterator[Offer]:
             free = [*recipe.correction.free, "focal_px"]
             choices.append(
                 Choice(
-                    "Focal length from it",
-                    f"Focal length from rectangle {index + 1}",
+                    "Use it for the focal length",
+                    f"Focal length: from rectangle {index + 1}",
                     to_solve_anew(recipe, free=free, proportion=1.0),
                 )
             )
@@ -177,7 +180,7 @@ def _about_shapes(evaluation: Evaluated) -> Iterator[Offer]:
 def _shape_words(number: int, result: ReferenceResult, recipe: Recipe) -> str:
     off = 100 * abs(recipe.correction.proportion / (result.true_proportion or 1.0) - 1)
     too = "tall" if recipe.correction.proportion > (result.true_proportion or 1.0) else "wide"
-    return f"By its known shape, rectangle {number} comes out {off:.1f} % too {too}."
+    return f"Rectangle {number} comes out {off:.1f}% too {too} for its true proportions."
 
 
 def _with_reference(recipe: Recipe, name: str, **changes: object) -> Recipe:

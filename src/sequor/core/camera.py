@@ -116,7 +116,7 @@ def corrected_camera(
     turn = left_in.rotation().T @ taken.rotation()
     dx, dy, dz = turn @ np.array([0.0, 0.0, 1.0])
     if dz <= 0:
-        raise ValueError("the correction turns the camera by 90° or more")
+        raise ValueError("the correction is 90° or more")
     focal, root = camera.focal_px, float(np.sqrt(proportion))
     out = np.array(
         [

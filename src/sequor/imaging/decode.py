@@ -52,10 +52,12 @@ class Header:
 def read_header(path: Path) -> Header:
     """Look at a file without decoding its pixels. Raises UnreadablePictureError."""
     if path.stat().st_size == 0:
-        raise UnreadablePictureError("the file is empty; copy it again from the camera or card")
+        raise UnreadablePictureError("This file is empty. Nothing was added; copy it from the card again")
     if path.stat().st_size > LARGEST_BYTES:
         raise UnreadablePictureError(
-            f"the file is larger than {LARGEST_BYTES // 1_000_000} MB; save it smaller and import it again"
+            f"This file is larger than {LARGEST_BYTES // 1_000_000} MB. "
+            "Nothing was added; save a smaller copy and "
+            "import that"
         )
     _refuse_slow(path)
     with _open(path) as image:
@@ -70,7 +72,9 @@ def _refuse_slow(path: Path) -> None:
     if count > (MOST_CHUNKS if png else MOST_SCANS):
         what = f"more than {MOST_CHUNKS} pieces" if png else f"more than {MOST_SCANS} scans"
         raise UnreadablePictureError(
-            f"the file has {what}, which no camera writes; save it anew with another program and import that"
+            f"This file has {what}, which no camera writes. Nothing was "
+            "added; save a copy with another program "
+            "and import that"
         )
 
 
@@ -142,7 +146,7 @@ def _open(path: Path) -> Image.Image:
             return Image.open(path)
     except Exception:  # a damaged header comes as many kinds of error
         raise UnreadablePictureError(
-            "this is not a picture that can be read; Sequor takes JPEG and 8-bit PNG files"
+            "This file cannot be read as a picture. Nothing was added; Sequor opens JPEG and 8-bit PNG files"
         ) from None
 
 
@@ -150,19 +154,24 @@ def _header(image: Image.Image, path: Path) -> Header:
     name = FORMATS.get(image.format or "")
     if name is None:
         raise UnreadablePictureError(
-            f"{image.format} files cannot be read yet; save it as JPEG or 8-bit PNG and import it again"
+            f"Sequor cannot open {image.format} files yet. Nothing was "
+            "added; save a JPEG or 8-bit PNG copy and "
+            "import that"
         )
     width, height = image.size
     if width * height > LARGEST_PIXELS or max(width, height) > LARGEST_SIDE:
         raise UnreadablePictureError(
-            f"the picture claims {width} × {height} pixels; the limit is "
-            f"{LARGEST_PIXELS // 1_000_000} megapixels and {LARGEST_SIDE} pixels a side"
+            f"This picture has {width} × {height} pixels. The limit is "
+            f"{LARGEST_PIXELS // 1_000_000} megapixels and "
+            f"{LARGEST_SIDE} pixels a side. Nothing was added; import a smaller copy"
         )
     if image.mode in ("CMYK", "YCCK"):
-        raise UnreadablePictureError("CMYK pictures cannot be read yet; save it as RGB and import it again")
+        raise UnreadablePictureError(
+            "Sequor cannot open CMYK pictures yet. Nothing was added; save an RGB copy and import that"
+        )
     if image.mode not in MODES or (name == "png" and _png_bit_depth(path) == 16):
         raise UnreadablePictureError(
-            "pictures of 16 bit cannot be read yet; save it with 8 bit and import it again"
+            "Sequor cannot open 16-bit pictures yet. Nothing was added; save an 8-bit copy and import that"
         )
     orientation = _orientation(image)
     if orientation in TRANSPOSED:
@@ -205,5 +214,9 @@ def _on_white(image: Image.Image) -> Image.Image:
 
 def _broken(error: Exception) -> str:
     if isinstance(error, MemoryError):
-        return "there is not enough memory to read this picture; close other programs and try again"
-    return "the file is cut short or damaged; copy it again from the camera or card"
+        return (
+            "There is not enough memory to open this picture. Nothing "
+            "was added; close other programs and try "
+            "again"
+        )
+    return "This file is incomplete or damaged. Nothing was added; copy it from the card again"

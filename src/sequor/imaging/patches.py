@@ -45,7 +45,7 @@ def read_patch(path: Path) -> tuple[Picture, NDArray[np.uint8]]:
             rgba = np.asarray(image) if is_patch else None
     except (OSError, SyntaxError, ValueError):
         raise UnreadablePictureError(
-            f"the patch {path.name[:12]}… is damaged; take it out of the recipe to have it made anew"
+            f"the patch {path.name[:12]}… is damaged; remove it from edges.patches to have it made again"
         ) from None
     if rgba is None:
         raise UnreadablePictureError(f"{path.name[:12]}… is not a patch; take it out of the recipe")

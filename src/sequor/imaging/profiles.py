@@ -60,11 +60,11 @@ class Found:
 def find_profiles(facts: CameraFacts, width: int, height: int) -> Found:
     """The profiles that match what the camera wrote into a photo of this size."""
     if not facts.make or not facts.model:
-        return Found((), False, "the file does not name its camera")
+        return Found((), False, "the file does not say which camera took it")
     with _ONE_AT_A_TIME:
         cameras = _database().find_cameras(facts.make, facts.model)
         if not cameras:
-            return Found((), False, f"the database does not know the camera {facts.model}")
+            return Found((), False, f"the lens database does not list the camera {facts.model}")
         camera = cameras[0]
         lenses = _database().find_lenses(camera, None, facts.lens)
         profiles = _profiles(lenses, camera, facts, (width, height))
@@ -72,7 +72,7 @@ def find_profiles(facts: CameraFacts, width: int, height: int) -> Found:
     if not profiles:
         what = facts.lens or "a lens"
         at = f" at {facts.focal_mm:g} mm" if facts.focal_mm else " without a focal length"
-        return Found((), False, f"the database has nothing for {what}{at} on the {named}")
+        return Found((), False, f"the lens database has no profile for {what}{at} on the {named}")
     own = len(profiles) == 1 or (facts.lens and _plain(profiles[0].lens).endswith(_plain(facts.lens)))
     return Found(profiles[:MOST_FOUND], bool(own), None)
 
@@ -88,7 +88,7 @@ def search_profiles(words: str, facts: CameraFacts, width: int, height: int) -> 
         lenses.sort(key=lambda lens: (len(lens.model), lens.model))
         profiles = _profiles(lenses, cameras[0] if cameras else None, facts, (width, height))
     if not profiles:
-        reason = f"no lens called “{words}” was measured at this focal length"
+        reason = f"no lens named “{words}” has a profile at this focal length"
         return Found((), False, reason)
     return Found(profiles[:MOST_FOUND], False, None)
 

@@ -91,7 +91,7 @@ class Background:
             self._queue.send_task(task, arguments, retry=False, **options)
         except OperationalError:
             raise BackgroundGoneError(
-                "the background service (Redis) does not answer. Nothing is lost: what you asked for waits "
-                "and is done as soon as it is back; if it does not come back, stop the program and start it "
-                "again"
+                "The background service (Redis) is not answering. Nothing "
+                "is lost: what you asked for will be "
+                "done as soon as it is back. If it does not come back, stop Sequor and start it again"
             ) from None

@@ -16,8 +16,8 @@ class NoMemoryError(Exception):
 
     def __init__(self) -> None:
         super().__init__(
-            "There is not enough memory for this picture. Nothing was kept of it; make the frame or the "
-            "picture smaller"
+            "There was not enough memory for this picture. Nothing of it was kept; make the frame or the "
+            "picture smaller and try again"
         )
 
 
@@ -26,8 +26,8 @@ class TooLongError(Exception):
 
     def __init__(self, seconds: float) -> None:
         super().__init__(
-            f"This took longer than {seconds:.0f} s and was stopped. Nothing was kept of it; save the "
-            "picture anew with another program and try again"
+            f"This took longer than {seconds:.0f} seconds and was stopped. Nothing of it was kept; save the "
+            "picture again with another program and try again"
         )
 
 
@@ -36,8 +36,9 @@ class BrokenOffError(Exception):
 
     def __init__(self, times: int) -> None:
         super().__init__(
-            f"This was begun {times} times and broken off each time. Nothing was kept of it; the file may be "
-            "damaged or need more memory than this computer has"
+            f"This failed {times} times and was given up. Nothing of it was "
+            "kept; the file may be damaged, or too "
+            "large for this computer's memory"
         )
 
 
@@ -45,7 +46,9 @@ class NeverArrivedError(Exception):
     """A file that had not arrived when the program ended."""
 
     def __init__(self) -> None:
-        super().__init__("The program was stopped before the whole file had arrived; import it again")
+        super().__init__(
+            "Sequor was stopped before the whole file had arrived. Nothing was added; import the file again"
+        )
 
 
 CODES: dict[type[BaseException], str] = {
@@ -72,8 +75,9 @@ class Failure:
 
 UNEXPECTED = Failure(
     "unexpected",
-    "Something went wrong that should not have. Nothing was changed; try again, and look into asked.log in "
-    "the data folder if it happens again",
+    "Something went wrong in Sequor. Nothing was changed; try again. "
+    "If it happens again, see asked.log in the "
+    "data folder",
 )
 
 

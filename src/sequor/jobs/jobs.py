@@ -79,7 +79,7 @@ class Jobs:
             job = session.get(Job, name, with_for_update=True)
             if job is None or job.state not in UNFINISHED:
                 return
-            job.state, job.words, job.ended_at = "cancelled", "stopped", now()
+            job.state, job.words, job.ended_at = "cancelled", "Cancelled", now()
         self._queue.break_off(name)
         self.drop(name)
 

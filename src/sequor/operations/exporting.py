@@ -93,9 +93,9 @@ def export(
     across, down = width / frame.width, height / frame.height
     ppi = None if plan.printed is None else plan.printed.ppi * across
     refuse_without_room(out.parent, format_.bytes_of(width * height))
-    report(0.02, "reading")
+    report(0.02, "Reading")
     picture = decode_for(recipe, original) if picture is None else picture
-    report(0.25, "resampling")
+    report(0.25, "Correcting")
     warp = evaluation.warp.resized(across, down)
     pixels = resample(
         picture,
@@ -105,7 +105,7 @@ def export(
         width,
         height,
         background=plan.background,
-        progress=lambda share: report(0.25 + 0.3 * share, "resampling"),
+        progress=lambda share: report(0.25 + 0.3 * share, "Correcting"),
     )
     hole = ~shown(warp, frame.x * across, frame.y * down, width, height)
     fills = mode_of(recipe.edges).makes_pixels and bool(hole.any())
@@ -115,7 +115,7 @@ def export(
     filled = float(new.mean())
     painted = _some_painted(recipe, fills)
     del picture
-    report(0.8, "writing")
+    report(0.8, "Saving")
     unfinished = out.with_name(out.name + ".unfinished")
     clear = hole if plan.clear else None
     try:
@@ -126,11 +126,14 @@ def export(
         size = unfinished.stat().st_size
         unfinished.replace(out)
     except OSError as error:
-        raise NoRoomError(f"the file could not be written: {error.strerror}") from None
+        raise NoRoomError(
+            f"The file could not be saved: {error.strerror}. The photo is "
+            "unchanged; free some disk space and try again"
+        ) from None
     finally:
         unfinished.unlink(missing_ok=True)
     told = (*filter(None, [profile_notice(original)]), *notices)
-    report(1.0, "done")
+    report(1.0, "Done")
     return Exported(width, height, size, camera_facts(original).has_place, filled, anew, told)
 
 
@@ -151,7 +154,7 @@ def _make_new(
     fills = mode_of(evaluation.recipe.edges).makes_pixels
 
     def told(share: float) -> None:
-        report(0.55 + (0.15 if touched else 0.25) * share, "filling")
+        report(0.55 + (0.15 if touched else 0.25) * share, "Filling")
 
     own = hole.shape[::-1] == frame_size(evaluation.frame)
     whole, empty = (pixels, hole) if own else (rendered(picture, evaluation), empty_area(evaluation))
@@ -159,7 +162,7 @@ def _make_new(
     anew = fill_frame(picture, whole, empty, evaluation, means, told) if new.any() else 0
     if touched:
         touch_ups = TouchUps(picture, evaluation, means, whole)
-        whole, changed = touch_ups.all(lambda share: report(0.7 + 0.1 * share, "touching up"))
+        whole, changed = touch_ups.all(lambda share: report(0.7 + 0.1 * share, "Touching up"))
         new, anew = new | changed, anew + touch_ups.anew
     if own:
         pixels[new] = whole[new]
@@ -208,11 +211,14 @@ def export_together(
                     together.write(file, name)
             unfinished.replace(out)
         except OSError as error:
-            raise NoRoomError(f"the file could not be written: {error.strerror}") from None
+            raise NoRoomError(
+                f"The file could not be saved: {error.strerror}. The photo is "
+                "unchanged; free some disk space and try again"
+            ) from None
     finally:
         for path in (unfinished, *(file for file, _ in files)):
             path.unlink(missing_ok=True)
-    report(1.0, "done")
+    report(1.0, "Done")
     return written
 
 

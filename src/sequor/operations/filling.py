@@ -147,8 +147,8 @@ def paint_over(
 
     if painter is None:
         raise RecipeError(
-            "this is to be painted by an outside painter, and none is set up; start Sequor with --painter, "
-            "list its patch, or take the hint away",
+            "This area is to be painted, but no painting service is set up. Start Sequor with --painter, or "
+            "choose Fill from the picture",
             field,
         )
     picture, hole = np.ascontiguousarray(picture), np.ascontiguousarray(hole)
@@ -244,8 +244,8 @@ def patch_for(
     """
     if means.find is None:
         raise RecipeError(
-            f"the patch {patch.sha256[:12]}… is listed but not at hand; name its folder with --patches, or "
-            "take it out of edges.patches to have it made anew",
+            f"the patch {patch.sha256[:12]}… is listed in the recipe but the file was not found; give its "
+            "folder with --patches, or remove it from edges.patches to have it made again",
             f"edges.patches.{index}",
         )
     new, alpha = read_patch(means.find(patch.sha256))
@@ -256,7 +256,7 @@ def patch_for(
 
 def _misfit(patch: PatchPart, index: int, name: str) -> RecipeError:
     return RecipeError(
-        f"the patch {patch.sha256[:12]}… does not fit the {name}; take it out of edges.patches to have it "
-        "made anew",
+        f"the patch {patch.sha256[:12]}… does not fit the {name}; remove it from edges.patches to have it "
+        "made again",
         f"edges.patches.{index}",
     )

@@ -56,16 +56,16 @@ def inspect(file: Path, screen: Path, report: Report) -> Inspection:
 
     Raises UnreadablePictureError. Meant to run where a crash or a runaway does no harm.
     """
-    report(0.05, "reading")
+    report(0.05, "Reading")
     header = read_header(file)
     sha256 = content_hash(file)
-    report(0.2, "reading")
+    report(0.2, "Reading")
     facts = camera_facts(file)
     profile = colour_profile(file)
     picture = decode(file)
-    report(0.6, "making the screen picture")
+    report(0.6, "Making previews")
     write_screen_pictures(picture, ToScreen(profile), screen)
-    report(1.0, "done")
+    report(1.0, "Done")
     return Inspection(
         sha256=sha256,
         format=header.format,

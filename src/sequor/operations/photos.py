@@ -58,7 +58,7 @@ def recipe_of(revision: Revision) -> Recipe:
         return build(revision.recipe)
     except RecipeError as error:
         raise UnreadableStateError(
-            f"the state “{revision.action}” cannot be read ({error.field or 'recipe'}: {error}). "
+            f"The state “{revision.action}” cannot be read ({error.field or 'recipe'}: {error}). "
             "The original and all other states are kept; go back to the last one that can be read, on the "
             "contact sheet"
         ) from None
@@ -117,7 +117,7 @@ def restore(store: Store, photo_id: int) -> PhotoNow:
     with store.transaction() as session:
         photo = session.get(Photo, photo_id, with_for_update=True)
         if photo is None:
-            raise PhotoUnknownError(f"there is no photo {photo_id}")
+            raise PhotoUnknownError("This photo is no longer on the contact sheet")
         photo.removed_at = None
         session.flush()
         return current(session, photo_id)
@@ -204,7 +204,7 @@ def current(session: Session, photo_id: int, expected: int | None = None, lock: 
     """The photo as it is now. Raises PhotoUnknownError, ChangedMeanwhileError when its count is another."""
     photo = session.get(Photo, photo_id, with_for_update=lock or None)
     if photo is None or photo.removed_at is not None or photo.revision_id is None:
-        raise PhotoUnknownError(f"there is no photo {photo_id}; it may have been removed")
+        raise PhotoUnknownError("This photo is no longer on the contact sheet")
     if expected is not None and photo.changes != expected:
         raise ChangedMeanwhileError(CHANGED)
     return PhotoNow(photo, session.get_one(Revision, photo.revision_id))

@@ -50,5 +50,5 @@ def remove_ratio(store: Store, ratio_id: int) -> None:
     with store.transaction() as session:
         kept = session.get(OwnRatio, ratio_id)
         if kept is None:
-            raise RatioUnknownError(f"there is no own ratio {ratio_id}")
+            raise RatioUnknownError("This saved ratio no longer exists")
         session.delete(kept)

@@ -41,6 +41,15 @@ Kept = tuple[Recipe, str]
 """A recipe, and the action that made it in words."""
 
 
+STEP_WORDS: dict[Step, str] = {
+    "lens": "Lens",
+    "lines": "Lines",
+    "frame": "Crop",
+    "edges": "Edges",
+    "export": "Export",
+}
+
+
 class NothingToRedoError(Exception):
     """There is nothing to undo or to redo here."""
 
@@ -54,7 +63,7 @@ def revise(store: Store, photo_id: int, expected: int, recipe: Recipe, action: s
 
     def after(seen: PhotoNow) -> Kept:
         if recipe.photo != seen.recipe.photo:
-            raise RecipeError("the photo's own facts cannot be changed here", "photo")
+            raise RecipeError("The photo's own facts cannot be changed here", "photo")
         return settled(store, photo_id, seen.recipe, recipe), action
 
     return add(store, photo_id, expected, after)
@@ -73,7 +82,7 @@ def reset(store: Store, photo_id: int, expected: int, step: Step | None) -> Phot
     """Make a step as it was when the photo was imported; None: all steps."""
     first = imported_recipe(store, photo_id)
 
-    words = "Reset all" if step is None else f"Reset the step {step.capitalize()}"
+    words = "All steps: reset" if step is None else f"{STEP_WORDS[step]}: reset"
 
     def after(seen: PhotoNow) -> Kept:
         return settled(store, photo_id, seen.recipe, as_imported(seen.recipe, first, step)), words
@@ -86,7 +95,7 @@ def turn_quarter(store: Store, photo_id: int, expected: int, clockwise: bool) ->
     word = "right" if clockwise else "left"
 
     def after(seen: PhotoNow) -> Kept:
-        return solved(quarter_turned(seen.recipe, clockwise)), f"Turned a quarter {word}"
+        return solved(quarter_turned(seen.recipe, clockwise)), f"Rotated 90° {word}"
 
     return add(store, photo_id, expected, after)
 
@@ -96,7 +105,7 @@ def undo(store: Store, photo_id: int, expected: int) -> PhotoNow:
     with store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         left = now_.revision.id
-        back = _go_to(session, now_, now_.revision.parent_id, "there is nothing to undo")
+        back = _go_to(session, now_, now_.revision.parent_id, "There is nothing to undo")
         back.revision.redo_id = left
         return back
 
@@ -105,7 +114,7 @@ def redo(store: Store, photo_id: int, expected: int) -> PhotoNow:
     """Go forward to the child that was left last."""
     with store.transaction() as session:
         now_ = changing(session, photo_id, expected)
-        return _go_to(session, now_, now_.revision.redo_id, "there is nothing to redo")
+        return _go_to(session, now_, now_.revision.redo_id, "There is nothing to redo")
 
 
 def return_to(store: Store, photo_id: int, expected: int, revision_id: int) -> PhotoNow:
@@ -113,7 +122,7 @@ def return_to(store: Store, photo_id: int, expected: int, revision_id: int) -> P
     with store.transaction() as session:
         revision = revision_in(session, photo_id, revision_id)
     recipe = recipe_of(revision)
-    words = f"Back to: {revision.action.removeprefix('Back to: ')}"
+    words = f"Went back to: {revision.action.removeprefix('Went back to: ')}"
     return add(store, photo_id, expected, lambda _: (recipe, words))
 
 
@@ -124,7 +133,7 @@ def recover(store: Store, photo_id: int, expected: int) -> PhotoNow:
         found = newest_readable(session, photo_id)
     if found is None:
         raise UnreadableStateError(
-            "no state of this photo can be read; its original is kept. Import it again after it was removed"
+            "No state of this photo can be read. Its original is kept; remove the photo and import it again"
         )
     return return_to(store, photo_id, expected, found.id)
 

@@ -78,11 +78,11 @@ def _outcome(picture: Picture, lens: Lens, part: ReferencePart) -> Outcome:
     rough = np.array(part.points)
     try:
         if not np.all(np.isfinite(lens.undistorted(rough))):
-            raise NoEdgeError("it reaches beyond what the lens terms describe")
+            raise NoEdgeError("an end is outside the area the lens profile covers")
         if kind_of(part.kind).joined:
             return Outcome(part.id, snap_rectangle(picture, rough, lens), None)
         if len(rough) > 2:
-            raise NoEdgeError("a thing of three or more points keeps them: they say how it is bent")
+            raise NoEdgeError("a straight edge keeps its points: they say how the lens bends")
         return Outcome(part.id, snap(picture, rough, lens), None)
     except NoEdgeError as error:
         return Outcome(part.id, None, str(error))

@@ -50,6 +50,15 @@ MARGIN = 4
 
 log = logging.getLogger(__name__)
 
+NO_MEMORY = (
+    "There was not enough memory for this take. The photo is unchanged; make the frame smaller and try again."
+)
+UNEXPECTED = (
+    "Something went wrong in Sequor. Nothing was changed; try again. "
+    "If it happens again, see the logs in the "
+    "data folder."
+)
+
 
 class TakeUnknownError(LookupError):
     """There is no such take of this photo."""
@@ -70,7 +79,7 @@ def _key(evaluation: Evaluated, touch_up: str) -> str:
     """What takes of the corners ("") or of a touch-up are made for. Raises RecipeError."""
     key = evaluation.made_for.get(touch_up)
     if key is None:
-        raise RecipeError(f"there is no touch-up {touch_up!r} that is switched on", "edges.touch_ups")
+        raise RecipeError("This touch-up is hidden or no longer exists", "edges.touch_ups")
     return key
 
 
@@ -83,7 +92,7 @@ def ask(store: Store, photo_id: int, seeds: Sequence[int], touch_up: str = "") -
     recipe = get_photo(store, photo_id).recipe
     evaluation = evaluate(recipe)
     if not touch_up and not empty_area(evaluation).any():
-        raise RecipeError("nothing of the frame is empty: there is nothing to fill", "frame")
+        raise RecipeError("No part of the frame is empty, so there is nothing to fill", "frame")
     key = _key(evaluation, touch_up)
     with store.transaction() as session:
         session.get(Photo, photo_id, with_for_update=True)
@@ -95,7 +104,7 @@ def ask(store: Store, photo_id: int, seeds: Sequence[int], touch_up: str = "") -
                 take = Take(photo_id=photo_id, made_for=key, seed=seed, recipe=recipe.model_dump(mode="json"))
                 session.add(take)
             elif take.state in ("failed", "cancelled"):
-                take.state, take.progress, take.words, take.attempts = "waiting", 0.0, "waiting", 0
+                take.state, take.progress, take.words, take.attempts = "waiting", 0.0, "Waiting", 0
     return key
 
 
@@ -104,9 +113,9 @@ def cancel(store: Store, photo_id: int, take_id: int) -> None:
     with store.transaction() as session:
         take = session.get(Take, take_id, with_for_update=True)
         if take is None or take.photo_id != photo_id:
-            raise TakeUnknownError("there is no such take of this photo")
+            raise TakeUnknownError("This take no longer exists")
         if take.state in UNFINISHED:
-            take.state, take.words, take.rough = "cancelled", "stopped", 0
+            take.state, take.words, take.rough = "cancelled", "Cancelled", 0
 
 
 def wanted(store: Store) -> list[tuple[int, str]]:
@@ -140,10 +149,10 @@ def make(store: Store, photo_id: int, key: str, painter: Painter | None = None) 
             ) as error:
                 _end(store, take, "failed", str(error))
             except MemoryError:
-                _end(store, take, "failed", "there is not enough memory; make the frame smaller")
+                _end(store, take, "failed", NO_MEMORY)
             except Exception:
                 log.exception("take %s failed", take.id)
-                _end(store, take, "failed", "something went wrong that should not have; the log says more")
+                _end(store, take, "failed", UNEXPECTED)
 
 
 class Making:
@@ -154,7 +163,7 @@ class Making:
         recipe = Recipe.model_validate(first.recipe)
         assert recipe.photo.sha256 is not None
         original = store.originals.path(recipe.photo.sha256)
-        Telling(store, Take, first.id)(0.0, "reading the photo")
+        Telling(store, Take, first.id)(0.0, "Reading the photo")
         picture = decode_for(recipe, original)
         evaluation = evaluate(recipe)
         self.profile = colour_profile(original)
@@ -175,13 +184,13 @@ class Making:
             self._touch_up(take, tell)
             return
         places = [{"part": part.name, "box": list(part.box)} for part in self.corners.parts]
-        tell(0.0, "filling", parts=places)
+        tell(0.0, "Filling", parts=places)
 
         def look(picture: Picture, reduced: int) -> None:
             self._first_look(take, picture, reduced)
-            tell(0.1, "filling", rough=reduced)
+            tell(0.1, "Filling", rough=reduced)
 
-        taken = self.corners.take(take.seed, lambda share: tell(share, "filling"), look)
+        taken = self.corners.take(take.seed, lambda share: tell(share, "Filling"), look)
         made = [
             {**place, "sha256": self._keep(take, part.name, part.box, pixels, _solid(part.mask))}
             for place, part, pixels in zip(places, self.corners.parts, taken, strict=True)
@@ -191,10 +200,11 @@ class Making:
     def _touch_up(self, take: Take, tell: Telling) -> None:
         name = patch_name(self.touch_up)
         index = self.touch_ups.index_of(self.touch_up)
-        touched = self.touch_ups.take(index, take.seed, lambda share: tell(share, "touching up"))
+        touched = self.touch_ups.take(index, take.seed, lambda share: tell(share, "Touching up"))
         if touched is None:
             raise RecipeError(
-                "the touch-up lies beside what is framed; move the frame or remove it", "edges.touch_ups"
+                ("This touch-up is outside the frame. Move the frame, or remove the touch-up"),
+                "edges.touch_ups",
             )
         sha256 = self._keep(take, name, touched.box, touched.pixels, touched.alpha)
         _done(self.store, take, [{"part": name, "box": list(touched.box), "sha256": sha256}])
@@ -308,6 +318,8 @@ def _next(store: Store, photo_id: int, key: str) -> Take | None:
                 return take
             take.state = "failed"
             take.words = (
-                f"it was begun {MOST_ATTEMPTS} times and broken off each time; make the frame smaller"
+                f"This take failed {MOST_ATTEMPTS} times and was given up. "
+                "The photo is unchanged; make the frame "
+                "smaller and try again."
             )
         return None

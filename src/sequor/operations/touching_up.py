@@ -77,7 +77,7 @@ class TouchUps:
         for index, part in enumerate(self._evaluation.recipe.edges.touch_ups):
             if part.id == touch_up and part.active:
                 return index
-        raise RecipeError(f"there is no touch-up {touch_up!r}", "edges.touch_ups")
+        raise RecipeError("This touch-up no longer exists. Reload the page", "edges.touch_ups")
 
     def all(self, progress: Progress) -> tuple[Picture, Mask]:
         """The whole frame with all of them, and which pixels they changed."""

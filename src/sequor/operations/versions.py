@@ -53,7 +53,7 @@ def chosen(store: Store, photo_id: int, wanted: Sequence[int]) -> list[tuple[str
     known = {version.id: (version.name, recipe) for version, recipe in list_versions(store, photo_id)}
     missing = [number for number in wanted if number not in known]
     if missing:
-        raise VersionUnknownError(f"the photo has no version {missing[0]} any more; choose again")
+        raise VersionUnknownError("A version you chose no longer exists. Nothing was exported; choose again")
     return [known[number] for number in dict.fromkeys(wanted)]
 
 
@@ -103,11 +103,11 @@ def _names_differ(name: str) -> Iterator[None]:
     try:
         yield
     except IntegrityError:
-        raise NameTakenError(f"there is a version called {name} already; choose another name") from None
+        raise NameTakenError(f"There is already a version named “{name}”. Choose another name") from None
 
 
 def _version(session: Session, photo_id: int, version_id: int) -> Version:
     version = session.get(Version, version_id)
     if version is None or version.photo_id != photo_id:
-        raise VersionUnknownError(f"the photo has no version {version_id}")
+        raise VersionUnknownError("This version no longer exists")
     return version

@@ -120,13 +120,13 @@ class _Answer:
         except PainterError as error:
             self._found = error
         except TimeoutError:
-            self._found = PainterError("the outside painter did not answer in time")
+            self._found = PainterError("The painting service did not answer in time")
         except ConnectionRefusedError:
-            self._found = PainterError("the outside painter is not there; nothing listens at its address")
+            self._found = PainterError("The painting service does not answer at its address")
         except (OSError, http.client.HTTPException, ValueError):
-            self._found = PainterError("the connection to the outside painter broke off")
+            self._found = PainterError("The connection to the painting service broke off")
         except Exception:
-            self._found = PainterError("something went wrong while the outside painter was asked")
+            self._found = PainterError("Something went wrong while the painting service was asked")
             raise
 
     def _read(self) -> bytes:
@@ -140,13 +140,13 @@ class _Answer:
         while piece := answer.read(PIECE):
             read += piece
             if len(read) > MOST_BYTES:
-                raise PainterError("the outside painter answered with more than a picture")
+                raise PainterError("The painting service answered with more than a picture")
             if time.monotonic() > self._deadline:
                 raise TimeoutError
         if told is not None and told.isdigit() and len(read) < int(told):
             raise http.client.IncompleteRead(bytes(read))
         if answer.status != 200:
-            raise PainterError(f"the outside painter refused: {_reason(bytes(read), answer.status)}")
+            raise PainterError(f"The painting service refused: {_reason(bytes(read), answer.status)}")
         return bytes(read)
 
 
@@ -157,7 +157,7 @@ def _reason(body: bytes, status: int) -> str:
     except (ValueError, AttributeError):
         words = ""
     plain = "".join(letter for letter in words if letter.isprintable())[:160]
-    return plain or f"it answered with status {status} and no reason"
+    return plain or f"the answer has status {status} and no reason"
 
 
 def _painted(body: bytes, size: tuple[int, ...]) -> Picture:
@@ -166,14 +166,14 @@ def _painted(body: bytes, size: tuple[int, ...]) -> Picture:
         answer = PaintOut.model_validate_json(body)
         file = base64.b64decode(answer.takes[0].picture, validate=True)
     except (ValidationError, binascii.Error, ValueError):
-        raise PainterError("the outside painter answered with something that is no painting") from None
+        raise PainterError("The painting service answered with something that is no picture") from None
     try:
         with Image.open(io.BytesIO(file), formats=["PNG"]) as image:
             if (image.height, image.width) != tuple(size):
                 raise PainterError(
-                    f"the outside painter answered with {image.width} × {image.height} pixels in place of "
+                    f"The painting service answered with {image.width} × {image.height} pixels in place of "
                     f"{size[1]} × {size[0]}"
                 )
             return np.asarray(image.convert("RGB"))
     except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
-        raise PainterError("the picture that the outside painter sent is damaged") from None
+        raise PainterError("The picture from the painting service is damaged") from None

@@ -95,7 +95,7 @@ class Crop(Stage[Framed]):
             )
         if not part.allow_empty and not holds(warp.outline(), rectangle):
             raise RecipeError(
-                "the frame covers empty area; move it inside, set rect to null, or say allow_empty",
+                "the frame covers empty area; move it inside, set rect to null, or set allow_empty to true",
                 "frame.rect",
             )
         costs = cost(rectangle, warp)

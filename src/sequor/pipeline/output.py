@@ -41,8 +41,9 @@ class Write(Stage[Output]):
         clear = mode.clear(recipe.edges)
         if clear and not CARRIES[export.format].alpha:
             raise RecipeError(
-                f"a {export.format.upper()} cannot have clear corners; export a PNG, or give the corners a "
-                "colour",
+                f"A {export.format.upper()} cannot have transparent corners. "
+                "Export a PNG, or choose a colour for "
+                "the corners",
                 "edges.colour",
             )
         return Output(
@@ -77,7 +78,7 @@ def output_size(recipe: Recipe, frame: Rectangle) -> tuple[int, int]:
         return width, height
     if size == "print":
         if part is None:
-            raise RecipeError("the size is that of a print, but no paper is chosen", "export.size")
+            raise RecipeError("The size is that of a print, but no paper is chosen", "export.size")
         size = print_frame(frame.width, frame.height, part.sheet).pixels(part.ppi)
     elif abs(size[0] * height - size[1] * width) > max(width, height) + max(size):
         raise RecipeError(

@@ -28,7 +28,8 @@ def ideal_references(recipe: Recipe, lens: Lens) -> list[Reference]:
     for index, (one, points) in enumerate(zip(references, np.split(ideal, ends), strict=True)):
         if not np.all(np.isfinite(points)):
             raise RecipeError(
-                "a point lies beyond what the lens terms describe; move it inwards or change the terms",
+                "One end of the line is outside the area the lens profile covers. "
+                "Move it inwards, or choose another profile",
                 f"references.{index}.points",
             )
         found.append(replace(one, points=points))

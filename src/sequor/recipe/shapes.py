@@ -13,8 +13,8 @@ USUAL_RATIOS = (
     ("7:5", "7:5"),
     ("16:9", "16:9"),
     ("2:1", "2:1"),
-    ("sqrt2:1", "√2:1, A4"),
-    ("golden:1", "Golden"),
+    ("sqrt2:1", "A sizes (√2:1)"),
+    ("golden:1", "Golden section"),
 )
 
 USUAL_PAPERS = (

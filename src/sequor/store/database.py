@@ -20,7 +20,10 @@ from .files import Originals, Patches
 
 DEADLOCK, LOCK_WAIT_OVER = 1213, 1205
 """MariaDB's numbers for two writers of which one was let go."""
-CHANGED = "this photo was changed in another window; your last action was not kept"
+CHANGED = (
+    "This photo was changed in another window, so your last change "
+    "was not saved. Load the latest and repeat it"
+)
 
 
 def connect(url: str) -> Engine:

@@ -105,7 +105,7 @@ class Originals(Files):
     def missing(self, sha256: str) -> Exception:
         """An OriginalMissingError."""
         return OriginalMissingError(
-            f"the original {sha256[:12]}… is missing from {self.folder}; "
+            f"The original {sha256[:12]}… is missing from {self.folder}; "
             "put the folder back or import the photo again"
         )
 
@@ -116,7 +116,7 @@ class Patches(Files):
     def missing(self, sha256: str) -> Exception:
         """A PatchMissingError."""
         return PatchMissingError(
-            f"the patch {sha256[:12]}… is missing from {self.folder}; put the folder back, or ask for the "
+            f"The patch {sha256[:12]}… is missing from {self.folder}; put the folder back, or ask for the "
             "takes again at Edges"
         )
 

@@ -19,11 +19,12 @@ def refuse_without_room(folder: Path, needed: int, reserve: int = 0) -> None:
     if free >= needed + reserve:
         return
     if needed < 1_000_000:
-        short = f"the disk of {folder} is almost full: {free / 1e6:.0f} MB are free"
+        short = f"The disk of {folder} is almost full: {free / 1e6:.0f} MB are free"
     else:
         short = (
-            f"there is not enough room on the disk of {folder}: about {needed / 1e6:.0f} MB are needed and "
+            f"There is not enough space on the disk that holds {folder}: "
+            f"about {needed / 1e6:.0f} MB are needed and "
             f"{free / 1e6:.0f} MB are free"
         )
     kept = f", and {reserve / 1e6:.0f} MB are kept for the database" if reserve else ""
-    raise NoRoomError(f"{short}{kept}. Nothing was changed; make room and do it again")
+    raise NoRoomError(f"{short}{kept}. Nothing was changed; free some disk space and try again")

@@ -38,7 +38,7 @@ def expected_version() -> int:
     """The version that If-Match names. Raises Problem when it is missing."""
     tag = request.headers.get("If-Match", "").strip().strip('"')
     if not re.fullmatch(r"[0-9]{1,9}", tag):
-        raise Problem(428, "Version missing", "name the photo's version in If-Match; nothing was changed")
+        raise Problem(428, "Version missing", "Name the photo's version in If-Match. Nothing was changed")
     return int(tag)
 
 
@@ -46,5 +46,12 @@ def find_job(name: str) -> Job:
     """The job of this name. Raises Problem when it is not known any more."""
     job = context().jobs.get(name)
     if job is None:
-        raise Problem(404, "No such job", "it ended more than an hour ago")
+        raise Problem(
+            404,
+            "No such job",
+            (
+                "This work is no longer known: it ended more than an hour ago, "
+                "or Sequor was restarted. Begin it again"
+            ),
+        )
     return job

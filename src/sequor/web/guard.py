@@ -29,14 +29,14 @@ class Guard:
         g.nonce = secrets.token_urlsafe(16)
         host = request.headers.get("Host", "")
         if host.rsplit(":", 1)[0] not in ("127.0.0.1", "localhost"):
-            raise Problem(421, "Wrong host", "open this page as http://127.0.0.1 with its port")
+            raise Problem(421, "Wrong host", "Open this page as http://127.0.0.1 with its port")
         origin = request.headers.get("Origin")
         if origin is not None and origin != f"http://{host}":
-            raise Problem(403, "Foreign page", "a page of another site may not use this program")
+            raise Problem(403, "Foreign page", "Requests from other websites are not allowed")
         if request.method not in SAFE:
             given = request.headers.get(TOKEN_HEADER, "")
             if not hmac.compare_digest(given.encode(), self.token.encode()):
-                raise Problem(403, "Not from this page", "reload the page and try again")
+                raise Problem(403, "Not from this page", "Reload the page and try again")
 
     def after(self, response: Response) -> Response:
         """Allow only what ships."""

@@ -59,7 +59,7 @@ def _refuse_constant(name: str) -> Any:
 
 
 def _too_deep() -> Problem:
-    return Problem(400, "Not understood", f"the document is nested more than {DEEPEST} levels deep")
+    return Problem(400, "Not understood", f"The document is nested more than {DEEPEST} levels deep")
 
 
 def _look_through(document: Any) -> None:
@@ -78,7 +78,7 @@ def _look_through(document: Any) -> None:
             # What is most frequent comes first.
             if type(one) is float:
                 if not isfinite(one):
-                    raise Problem(400, "Not understood", "a number is too large; send one under 1e308")
+                    raise Problem(400, "Not understood", "A number is too large; send one under 1e308")
             elif type(one) is str:
                 texts.add(one)
             elif type(one) is dict or type(one) is list:
@@ -88,7 +88,7 @@ def _look_through(document: Any) -> None:
     else:
         raise _too_deep()
     if HALF_A_SIGN.search("".join(texts)):
-        raise Problem(400, "Not understood", "a text has half a character in it; send it whole")
+        raise Problem(400, "Not understood", "A text has half a character in it; send it whole")
 
 
 def refuse_too_large() -> None:
@@ -98,7 +98,7 @@ def refuse_too_large() -> None:
     request.max_content_length = LARGEST_JSON
     if (request.content_length or 0) > LARGEST_JSON:
         raise Problem(
-            413, "Too large", f"a request may have {LARGEST_JSON // 1_000_000} MB; nothing was changed"
+            413, "Too large", f"A request may have {LARGEST_JSON // 1_000_000} MB. Nothing was changed"
         )
 
 

@@ -14,6 +14,7 @@ from sqlalchemy.exc import DataError, DBAPIError
 from werkzeug.exceptions import HTTPException
 
 from sequor.imaging.decode import UnreadablePictureError
+from sequor.jobs.failures import UNEXPECTED
 from sequor.operations.photos import PhotoUnknownError, UnreadableStateError, look_through
 from sequor.operations.ratios import RatioUnknownError, TooManyRatiosError
 from sequor.operations.revising import NothingToRedoError
@@ -23,6 +24,7 @@ from sequor.recipe.parse import RecipeError
 from sequor.store.database import ChangedMeanwhileError
 from sequor.store.files import OriginalMissingError, PatchMissingError
 from sequor.store.room import NoRoomError
+from sequor.wording.sentence import refusal_words, sentence
 
 log = logging.getLogger(__name__)
 
@@ -36,7 +38,10 @@ class Problem(Exception):
 
     def response(self) -> Response:
         """The problem document."""
-        document: dict[str, Any] = {"title": self.title, "status": self.status, "detail": self.detail}
+        words = (
+            sentence(self.detail) if self.status < 400 or self.status >= 500 else refusal_words(self.detail)
+        )
+        document: dict[str, Any] = {"title": self.title, "status": self.status, "detail": words}
         if self.field:
             document["field"] = self.field
         response = jsonify(document)
@@ -47,7 +52,7 @@ class Problem(Exception):
 
 DISK_FULL = {1021, 1114, 3, 28, 14}
 """MariaDB's numbers for a disk that is full: ER_DISK_FULL, ER_RECORD_FILE_FULL, and errors of writing."""
-NO_ROOM = "the disk is full. Nothing was changed; make room and do it again"
+NO_ROOM = "The disk is full. Nothing was changed; free some disk space and try again"
 
 TITLES: dict[type[Exception], tuple[int, str]] = {
     PhotoUnknownError: (404, "No such photo"),
@@ -107,19 +112,21 @@ def register_problems(app: APIFlask) -> None:
         if number in DISK_FULL:
             return Problem(507, "No room on the disk", NO_ROOM).response()
         if isinstance(error, DataError):
-            return Problem(422, "Not understood", "a value is too large to be stored").response()
+            return Problem(422, "Not understood", "A value is too large to be stored").response()
         return Problem(
             503,
             "The database does not answer",
-            "nothing was changed. It is being started again; try once more in a few seconds",
+            "The database is not answering. Nothing was changed; it is being "
+            "started again, try once more in a few "
+            "seconds",
         ).response()
 
     @app.errorhandler(OSError)
     def _files(error: OSError) -> Response:
-        log.exception("a file could not be read or written", exc_info=error)
+        log.exception("A file could not be read or written", exc_info=error)
         if error.errno in (errno.ENOSPC, errno.EDQUOT):
             return Problem(507, "No room on the disk", NO_ROOM).response()
-        reason = error.strerror or "a file could not be read or written"
+        reason = error.strerror or "A file could not be read or written"
         return Problem(
             503,
             "The data folder cannot be used",
@@ -129,7 +136,7 @@ def register_problems(app: APIFlask) -> None:
     @app.errorhandler(Exception)
     def _unexpected(error: Exception) -> Response:
         log.exception("unexpected", exc_info=error)
-        return Problem(500, "Something went wrong", "nothing was changed; the log says more").response()
+        return Problem(500, "Something went wrong", UNEXPECTED.words).response()
 
     @app.error_processor
     def _apiflask(error: HTTPError) -> Any:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from sequor.store.models import Job, WorkState
 from sequor.web.wire import Wire
+from sequor.wording.sentence import sentence
 
 
 class JobOut(Wire):
@@ -33,7 +34,7 @@ class JobOut(Wire):
             progress=job.progress,
             words=job.words,
             code=job.code,
-            error=job.error,
+            error=None if job.error is None else sentence(job.error),
             notices=job.notices,
             photo_id=result.get("photo_id"),
             known=result.get("known", False),

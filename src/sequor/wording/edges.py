@@ -8,19 +8,21 @@ from sequor.pipeline.evaluated import Evaluated
 from sequor.recipe.model.edges import EdgesPart, Mode
 from sequor.wording.frame import percent, some_empty
 
+STALE = "Your chosen takes are out of date since the last change and are being made again."
+
 CREDIBLE = 0.25
-"""Of the frame: more than that made up is rarely believed (common practice, no source)."""
+"""Of the frame: more new pixels than that rarely look believable (common practice, no source)."""
 
 
 class ModeWords:
     """What is said of a mode."""
 
-    verb: str
-    """What it is called among the costs of frames, and where it is chosen."""
+    done: str
+    """What became of the corners when it was chosen."""
 
     def action(self, edges: EdgesPart) -> str:
         """What has been done when it was chosen, for the log."""
-        return f"{self.verb} the corners"
+        return f"Corners: {self.done}"
 
     def route(self, evaluation: Evaluated) -> str:
         """The state of the step Edges, when some of the frame is empty."""
@@ -36,82 +38,71 @@ class ModeWords:
 
 
 class TrimWords(ModeWords):
-    verb = "Trim"
+    done = "cropped"
 
     def route(self, evaluation: Evaluated) -> str:
         return f"{percent(evaluation.cost.empty)} empty, white"
 
     def sentences(self, evaluation: Evaluated) -> list[str]:
-        return [
-            f"{percent(evaluation.cost.empty)} of the frame is empty and stays white; Edges has other ways."
-        ]
+        empty = percent(evaluation.cost.empty)
+        return [f"{empty} of the frame is empty and will be white. Under Edges you can fill it."]
 
     def suits(self, found: Suitability) -> str:
-        return f"Trim suits this picture: only {percent(found.lose)} of the picture is lost."
+        return f"Crop suits this picture: it loses only {percent(found.lose)} of the picture."
 
 
 class FillWords(ModeWords):
-    verb = "Fill"
+    done = "filled"
 
     def route(self, evaluation: Evaluated) -> str:
-        return f"{percent(evaluation.cost.empty)} new{', stale' if evaluation.stale else ''}"
+        return f"{percent(evaluation.cost.empty)} new{', out of date' if evaluation.stale else ''}"
 
     def sentences(self, evaluation: Evaluated) -> list[str]:
         new = percent(evaluation.cost.empty)
-        words = [f"{new} of the frame is new and will be declared in the exported file."]
+        words = [f"The exported file will say so: {new} of the frame is new."]
         too_much = credible_words(evaluation)
         words += [too_much] if too_much else []
         if evaluation.stale:
-            words.append("The takes chosen for it were made before the last change; they are made anew.")
+            words.append(STALE)
         return words
 
     def suits(self, found: Suitability) -> str:
-        return (
-            f"Fill suits this picture: only {percent(found.new)} would be new, and no line runs to the edge."
-        )
+        new = percent(found.new)
+        return f"Fill suits this picture: only {new} would be new, and none of your lines reaches the edge."
 
 
 class ReshapeWords(ModeWords):
-    verb = "Reshape"
-
-    def action(self, edges: EdgesPart) -> str:
-        return "Reshape the picture"
+    done = "picture reshaped"
 
     def route(self, evaluation: Evaluated) -> str:
         return TrimWords().route(evaluation)
 
     def sentences(self, evaluation: Evaluated) -> list[str]:
-        return [f"{percent(evaluation.cost.empty)} of the frame is empty and stays white."]
+        return [f"{percent(evaluation.cost.empty)} of the frame is empty and will be white."]
 
     def suits(self, found: Suitability) -> str:
-        why = (
-            "lines run to the edge"
-            if found.lines_at_edge
-            else f"{percent(found.new)} would be much to make up"
-        )
+        why = "your lines reach the edge" if found.lines_at_edge else f"{percent(found.new)} is a lot to fill"
         most = percent(found.stretch or 0.0)
-        return f"Reshape suits this picture: {why}, and it stretches no part by more than {most}."
+        return f"Reshape suits this picture: {why}, and no part is stretched by more than {most}."
 
 
 class LeaveWords(ModeWords):
-    verb = "Leave"
-
     def action(self, edges: EdgesPart) -> str:
-        return f"Leave the corners {'clear' if edges.colour is None else f'in {edges.colour}'}"
+        return f"Corners: left {'transparent' if edges.colour is None else f'in {edges.colour}'}"
 
     def route(self, evaluation: Evaluated) -> str:
         return f"{percent(evaluation.cost.empty)} {_left(evaluation)}"
 
     def sentences(self, evaluation: Evaluated) -> list[str]:
-        return [f"{percent(evaluation.cost.empty)} of the frame is left {_left(evaluation)}."]
+        return [f"{percent(evaluation.cost.empty)} of the frame stays {_left(evaluation)}."]
 
     def suits(self, found: Suitability) -> str:
-        return "Leave suits this picture."
+        return "Leave empty suits this picture."
 
 
 def _left(evaluation: Evaluated) -> str:
     edges = evaluation.recipe.edges
-    return "clear" if mode_of(edges).clear(edges) else "in one colour"
+    return "transparent" if mode_of(edges).clear(edges) else "in one colour"
 
 
 MODE_WORDS: dict[Mode, ModeWords] = {
@@ -123,23 +114,21 @@ MODE_WORDS: dict[Mode, ModeWords] = {
 
 
 def no_better_words(found: Suitability) -> str:
-    """Why a picture is trimmed though that costs much of it."""
+    """Why a picture is cropped though that costs much of it."""
     reshaping = (
-        "cannot be done" if found.stretch is None else f"would stretch a part by {percent(found.stretch)}"
+        "is not possible" if found.stretch is None else f"would stretch parts by {percent(found.stretch)}"
     )
-    return (
-        f"Trim suits this picture: {percent(found.new)} would be much to make up, and reshaping {reshaping}."
-    )
+    return f"Crop suits this picture: {percent(found.new)} is a lot to fill, and reshaping {reshaping}."
 
 
 def credible_words(evaluation: Evaluated) -> str:
-    """A word when more of the frame would be made up than anybody believes; else none."""
+    """A word when more of the frame would be new than looks believable; else none."""
     empty = evaluation.cost.empty
     if not mode_of(evaluation.recipe.edges).makes_pixels or empty <= CREDIBLE:
         return ""
     return (
-        f"{percent(empty)} of the frame is made up: more than a quarter is rarely believed. Draw it in, or "
-        "say where the picture is shown that it is a composite."
+        f"{percent(empty)} of the frame would be new. More than a quarter rarely looks believable: make the "
+        "frame smaller, or tell viewers that the picture is a composite."
     )
 
 
@@ -156,12 +145,10 @@ def edges_sentences(evaluation: Evaluated) -> list[str]:
     words = []
     if evaluation.reshaped is not None:
         stretch = percent(evaluation.reshaped.greatest - 1)
-        words = [
-            f"Nothing is made up and nothing cut off to level it: parts are stretched, at most {stretch}."
-        ]
+        words = [f"Nothing is cut off and no pixels are added: parts are stretched, by {stretch} at most."]
     if some_empty(evaluation):
         words += MODE_WORDS[evaluation.recipe.edges.mode].sentences(evaluation)
-    return words + ([f"{touched} will be declared in the exported file."] if touched else [])
+    return words + ([f"The exported file will say so: {touched}."] if touched else [])
 
 
 def _touched(evaluation: Evaluated) -> str:
@@ -172,7 +159,7 @@ def _touched(evaluation: Evaluated) -> str:
 
 def _corner_words(evaluation: Evaluated) -> str:
     if evaluation.reshaped is not None:
-        return f"stretched {percent(evaluation.reshaped.greatest - 1)}"
+        return f"stretched by up to {percent(evaluation.reshaped.greatest - 1)}"
     if not some_empty(evaluation):
-        return "nothing empty"
+        return "no empty corners"
     return MODE_WORDS[evaluation.recipe.edges.mode].route(evaluation)

@@ -15,24 +15,26 @@ from sequor.pipeline.readings import ReferenceResult
 from sequor.wording.edges import edges_sentences
 from sequor.wording.frame import frame_sentences
 from sequor.wording.kinds import KIND_WORDS, after_words
-from sequor.wording.numbers import UNNOTICED_DEG, decimals_for, degrees, plus_minus
-from sequor.wording.words import HARDLY_MEANT_DEG, aimed, all_taken_out, focal_words, low_side, turned
+from sequor.wording.numbers import UNNOTICED_DEG, decimals_for, degrees, plus_minus, unnoticed
+from sequor.wording.words import HARDLY_MEANT_DEG, all_taken_out, focal_words, pointed, tilted
 
-LEFT_IN_WORDS = {"roll": "tilt", "pitch": "aim", "yaw": "turn aside"}
+LEFT_IN_WORDS = {"roll": "tilt", "pitch": "upward angle", "yaw": "sideways angle"}
 
 
 def finding(evaluation: Evaluated) -> str:
-    """The sentence at the foot of the bench."""
+    """The sentence at the foot of the bench. What disagrees comes first: beside it no ± is believed."""
+    conflicts = _doubts(evaluation) if evaluation.solution.conflicts else []
     sentences = [
+        *conflicts,
         *_attitude_sentences(evaluation),
         *_left_in_sentences(evaluation),
         *_why_things_lean(evaluation),
-        *_doubts(evaluation),
+        *([] if conflicts else _doubts(evaluation)),
         *frame_sentences(evaluation),
         *edges_sentences(evaluation),
     ]
     if evaluation.warp.cuts:
-        sentences.append("Part of the photo would be stretched too far and is cut away.")
+        sentences.append("Part of the photo would be stretched too far and is left out.")
     return " ".join(sentences)
 
 
@@ -40,55 +42,65 @@ def _attitude_sentences(evaluation: Evaluated) -> list[str]:
     solution, by_hand = evaluation.solution, evaluation.recipe.correction.by_hand
     hand = [_by_hand_words(angle, getattr(by_hand, angle)) for angle in ANGLES if getattr(by_hand, angle)]
     if not solution.solved:
-        words = [f"{' and '.join(hand)} by hand.".capitalize()] if hand else []
-        if not evaluation.counting:
-            return words or ["Nothing measured yet: lay a line along something level or upright."]
-        return [*words, "These lines do not say yet how the camera was held: lay one more."]
-    parts = []
-    for angle in ANGLES:
-        sd = solution.sd[angle]
-        if sd is not None:
-            parts.append(_solved_words(angle, getattr(solution.attitude, angle), sd))
-    if len(parts) == 1 and parts[0].startswith("level"):
-        return [f"The lines say the photo was taken level, {plus_minus(solution.sd['roll'] or 0.0)}."]
-    subject = "The camera's" if parts[0].endswith("too low") else "The camera was"
-    first, *rest = parts
-    sentence = f"{subject} {first}" + "".join(f"; it was {part}" for part in rest) + "."
-    return [sentence, *_focal_sentences(evaluation)]
+        words = [f"{' and '.join(hand)} corrected by hand."] if hand else []
+        if evaluation.counting:
+            return [*words, "These lines are not enough to correct the picture. Draw one more."]
+        if any(one.kind == "witness" for one in evaluation.references):
+            return words or ["Only check lines so far: draw one to correct by."]
+        return words or ["Nothing measured yet. Draw a line along the horizon or a vertical edge."]
+    parts = [
+        _solved_words(evaluation, angle, getattr(solution.attitude, angle), solution.sd[angle] or 0.0)
+        for angle in ANGLES
+        if solution.sd[angle] is not None and angle != "roll"
+    ]
+    camera = f"the camera pointed {' and '.join(parts)}" if parts else ""
+    tilt = _tilt_words(evaluation) if solution.sd["roll"] is not None else ""
+    sentence = "; ".join(part for part in (tilt, camera) if part)
+    return [f"{sentence[:1].upper()}{sentence[1:]}.", *_focal_sentences(evaluation)]
 
 
-def _solved_words(angle: Unknown, value: float, sd: float) -> str:
+def _tilt_words(evaluation: Evaluated) -> str:
+    """The tilt in words: of the horizon, or, where only verticals were drawn, of these."""
+    solution = evaluation.solution
+    value, sd = solution.attitude.roll, solution.sd["roll"] or 0.0
+    only_verticals = all(line.kind == "plumb" for line in evaluation.counting)
+    what, verb = ("verticals", "lean") if only_verticals else ("the horizon", "drops")
     decimals = decimals_for(HALF_WIDTH_95 * sd)
-    if abs(value) < max(UNNOTICED_DEG, 0.5 * 10**-decimals):
-        word = {"roll": "level", "pitch": "aimed level", "yaw": "square-on"}[angle]
-        return f"{word} {plus_minus(sd)}"
-    size = f"{degrees(value, decimals)} {plus_minus(sd)}"
-    if angle == "roll":
-        return f"{low_side(value)} side was {size} too low"
-    word, side = (aimed(value) if angle == "pitch" else turned(value)).split()
-    return f"{word} {size} {side}"
+    if unnoticed(value, decimals):
+        state = "are straight" if only_verticals else "is level"
+        return f"{what} {state}{_within(evaluation, sd)}"
+    return f"as taken, {what} {verb} {degrees(value, decimals)}{_surely(evaluation, sd)} {tilted(value)}"
+
+
+def _surely(evaluation: Evaluated, sd: float) -> str:
+    return "" if evaluation.solution.conflicts else f" {plus_minus(sd)}"
+
+
+def _within(evaluation: Evaluated, sd: float) -> str:
+    return "" if evaluation.solution.conflicts else f" to within {plus_minus(sd).removeprefix('± ')}"
+
+
+def _solved_words(evaluation: Evaluated, angle: Unknown, value: float, sd: float) -> str:
+    """Where the camera pointed, after the words "the camera pointed"."""
+    decimals = decimals_for(HALF_WIDTH_95 * sd)
+    if unnoticed(value, decimals):
+        word = "level" if angle == "pitch" else "square-on"
+        return f"{word}{_within(evaluation, sd)}"
+    return f"{degrees(value, decimals)}{_surely(evaluation, sd)} {pointed(angle, value)}"
 
 
 def _by_hand_words(angle: Unknown, value: float) -> str:
     if angle == "roll":
-        return f"turned {'clockwise' if value > 0 else 'anticlockwise'} by {degrees(value)}"
-    what = (
-        "upward aim"
-        if angle == "pitch" and value > 0
-        else "downward aim"
-        if angle == "pitch"
-        else "turn aside"
-    )
-    return f"{degrees(value)} of {what} taken out"
+        return f"{degrees(value)} of tilt {tilted(value)}"
+    what = "sideways" if angle == "yaw" else "upward" if value > 0 else "downward"
+    return f"{degrees(value)} of {what} angle"
 
 
 def _focal_sentences(evaluation: Evaluated) -> list[str]:
     camera, solution = evaluation.camera, evaluation.solution
     rests = solution.sd["pitch"] is not None or solution.sd["yaw"] is not None
     if rests and camera.source in ("assumed", "lines", "correction"):
-        return [
-            f"Focal length {focal_words(evaluation)}; the height of things against their width rests on it."
-        ]
+        return [f"Focal length {focal_words(evaluation)}; heights and widths depend on it."]
     return []
 
 
@@ -105,16 +117,15 @@ def _left_in_sentences(evaluation: Evaluated) -> list[str]:
             continue
         if abs(rest) < UNNOTICED_DEG:
             continue
-        which = f"the {LEFT_IN_WORDS[angle]}" if len(solved) > 1 else "it"
         if rest * value > 0:
-            words.append(f"{degrees(rest)} of {which} is left in.")
+            words.append(f"{degrees(rest)} of the {LEFT_IN_WORDS[angle]} is left uncorrected.")
         else:
-            words.append(f"{degrees(rest)} too much of {which} is taken out.")
+            words.append(f"The {LEFT_IN_WORDS[angle]} is over-corrected by {degrees(rest)}.")
     return words
 
 
 def _why_things_lean(evaluation: Evaluated) -> list[str]:
-    """What the lines say of the camera and nobody asked to take out is why some of them still lean."""
+    """What the lines say of the camera and nobody asked to correct is why some of them still lean."""
     solution, known = evaluation.solution, evaluation.solution.known
     if known is None or solution.conflicts:
         return []
@@ -123,19 +134,15 @@ def _why_things_lean(evaluation: Evaluated) -> list[str]:
         value, sd = getattr(known.attitude, angle), known.sd_deg(angle) or 0.0
         if angle == "roll" or abs(value) < max(UNNOTICED_DEG, HALF_WIDTH_95 * sd):
             continue
-        why = f"because the camera was {_solved_words(angle, value, sd)}."
+        why = f"because the camera pointed {_solved_words(evaluation, angle, value, sd)}."
         leaning = [line for line in evaluation.counting if _leans_with(line, angle)]
         if len(leaning) == 1:
             number = 1 + [result.id for result in evaluation.references].index(leaning[0].id)
-            which = (
-                "The wall"
-                if angle == "pitch"
-                else f"{KIND_WORDS[leaning[0].kind].noun.capitalize()} {number}"
-            )
-            sentences.append(f"{which} {KIND_WORDS[leaning[0].kind].leaning(leaning[0])} {why}")
+            words = KIND_WORDS[leaning[0].kind]
+            sentences.append(f"{words.noun.capitalize()} {number} {words.leaning(leaning[0])} {why}")
         elif leaning:
             worst = max(leaning, key=lambda line: abs(line.after_deg))
-            sentences.append(f"The walls lean, up to {after_words(worst)}, {why}")
+            sentences.append(f"Verticals lean by up to {after_words(worst)}, {why}")
     return sentences
 
 
@@ -156,11 +163,11 @@ def advice_words(evaluation: Evaluated, advice: Advice) -> str:
         line = f"Draw a vertical {side}{also}"
         if len(counting) == 1 and counting[0].kind == "plumb" and advice.angle == "roll":
             return (
-                "This line is far from the middle: if the camera was aimed up or down, it leans anyway. "
+                "This line is far from the middle: if the camera pointed up or down, it leans anyway. "
                 f"Draw a second vertical {side}{also}."
             )
     else:
-        line = "Draw the horizon, or a level line that faces you"
+        line = "Draw the horizon, or a horizontal that you face square-on"
     what = LEFT_IN_WORDS[advice.angle]
     then, now = plus_minus(advice.sd_then), plus_minus(advice.sd_now)
     return f"{line}: the {what} would be known to {then} instead of {now}."
@@ -173,8 +180,9 @@ def _doubts(evaluation: Evaluated) -> list[str]:
     if counting and all(result.verdict == "alone" for result in counting):
         many = len(counting) > 1
         if many:
-            return [f"{len(counting)} lines, nothing to check them against."]
-        return [f"One {KIND_WORDS[counting[0].kind].noun}, nothing to check it against."]
+            return [f"{len(counting)} lines, and none checks another. One more would."]
+        noun = KIND_WORDS[counting[0].kind].noun
+        return [f"There is only one {noun}, so nothing checks it. A second would."]
     return [conflict_words(conflict, numbers, kinds) for conflict in evaluation.solution.conflicts[:1]]
 
 
@@ -183,21 +191,21 @@ def conflict_words(conflict: Conflict, numbers: Mapping[str, int], kinds: Mappin
     named = sorted(numbers[name] for name in conflict.ids)
     apart = f"{conflict.deg:.1f}°"
     if conflict.reason == "receding-as-level":
-        return f"Line {named[0]} seems to run away from the camera: it stands {apart} off the others."
+        return f"Line {named[0]} probably recedes: it is {apart} off the others."
     if conflict.reason == "outlier":
         if kind_of(kinds[conflict.ids[0]]).joined:
-            return f"Rectangle {named[0]} does not fit by {apart}."
-        return f"Line {named[0]} stands {apart} off the others and is not followed."
+            return f"Rectangle {named[0]} is {apart} off the other lines."
+        return f"Line {named[0]} is {apart} off the others and is ignored."
     who = f"Lines {' and '.join(map(str, named))}" if len(named) < 4 else f"{len(named)} lines"
     who = who.replace(" and ", ", ", 1) if len(named) == 3 else who
     their = {kinds[name] for name in conflict.ids}
     if their == {"plumb"}:
-        what = f"{who}: walls lean {apart} apart; the middle is taken"
+        what = f"{who}: the verticals are {apart} apart; the correction is half-way"
     else:
-        what = f"{who} disagree by {apart}; the difference is split"
+        what = f"{who} disagree by {apart}; the correction is in between"
     if conflict.turn_deg is None:
         return f"{what}."
-    met = "both can be level" if their == {"level"} and len(named) == 2 else "all can be met"
-    met = met if conflict.turn_meets else "they fit far better"
-    meant = "take it?" if abs(conflict.turn_deg) <= HARDLY_MEANT_DEG else "hardly meant."
-    return f"{what}; {met} if the picture is turned {abs(conflict.turn_deg):.0f}° aside: {meant}"
+    met = "both could be level" if their == {"level"} and len(named) == 2 else "all could be right"
+    met = met if conflict.turn_meets else "they would fit much better"
+    meant = "." if abs(conflict.turn_deg) <= HARDLY_MEANT_DEG else ", which is unlikely."
+    return f"{what}; {met} if the camera pointed {abs(conflict.turn_deg):.0f}° to one side{meant}"

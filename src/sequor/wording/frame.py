@@ -20,9 +20,11 @@ LARGE_NUMBER = 1000
 CALLED_SO = 1e-3
 """Ratios in larger numbers are called by small ones that are so near: 300:200 is 3:2, 297:210 no 17:12."""
 
+WHOLE = "The whole picture is kept."
+
 ISO_SHEETS = {f"A{number}": iso_a(number) for number in range(2, 7)}
 
-SIDES = {"top": "upper edge", "right": "right edge", "bottom": "lower edge", "left": "left edge"}
+SIDES = {"top": "top edge", "right": "right edge", "bottom": "bottom edge", "left": "left edge"}
 
 
 def some_empty(evaluation: Evaluated) -> bool:
@@ -31,8 +33,12 @@ def some_empty(evaluation: Evaluated) -> bool:
 
 
 def percent(share: float) -> str:
-    """A share as a percentage with one decimal, none when it is whole."""
-    return f"{100 * share:.1f} %".replace("100.0 %", "100 %")
+    """A share as a percentage with one decimal, none when it is whole.
+
+    >>> percent(0.8904), percent(0.0312)
+    ('89%', '3.1%')
+    """
+    return f"{100 * share:.1f}".removesuffix(".0") + "%"
 
 
 def ratio_words(width: float, height: float) -> str:
@@ -73,7 +79,7 @@ def frame_ratio_words(recipe: Recipe) -> str:
 
 
 def frame_words(evaluation: Evaluated) -> str:
-    """The state of the step Frame, for the route."""
+    """The state of the step Crop, for the route."""
     return f"{frame_ratio_words(evaluation.recipe)} · keeps {percent(evaluation.cost.kept)}"
 
 
@@ -81,18 +87,21 @@ def frame_sentences(evaluation: Evaluated) -> list[str]:
     """What the frame keeps, its subject and its print, for the finding."""
     recipe, cost = evaluation.recipe, evaluation.cost
     ratio = frame_ratio_words(recipe)
-    trims = recipe.frame.rect is None and evaluation.reshaped is None
-    what = "Trimming" if trims else "The frame"
-    shape = "in a free shape" if ratio == "free" else f"at {ratio}"
-    sentences = [f"{what} {shape} keeps {percent(cost.kept)} of the picture."]
+    shape = "a free aspect ratio" if ratio == "free" else ratio
+    kept = percent(cost.kept)
+    sentences = [f"Cropped to {shape}, {kept} of the picture is kept." if kept != "100%" else WHOLE]
     if evaluation.subject_inside is False:
-        sentences.append("The subject is not wholly inside.")
+        sentences.append("Part of the subject is outside the frame.")
     printed, part = evaluation.printed, recipe.frame.print
     if printed is not None and part is not None:
         sentences.append(f"{paper_words(part)[:1].upper()}{paper_words(part)[1:]}: {ppi_words(printed)}.")
         cut = cut_words(printed, evaluation)
         sentences += [f"{cut}."] if cut else []
     return sentences
+
+
+UNIT_WORDS: dict[Unit, str] = {"mm": "mm", "cm": "cm", "in": "inch"}
+"""Units as they are written: "in" would be read as a preposition."""
 
 
 def length_words(mm: float, unit: Unit) -> str:
@@ -104,18 +113,18 @@ def paper_words(part: PrintPart) -> str:
     """The paper as it was chosen: a sheet of the standard by its name.
 
     >>> paper_words(PrintPart(paper=(297, 210))), paper_words(PrintPart(paper=(6, 4), unit="in"))
-    ('A4', '6 × 4 in')
+    ('A4', '6 × 4 inch')
     """
     for name, sheet in ISO_SHEETS.items():
         if part.unit == "mm" and sorted(part.paper) == list(sheet):
             return name
     width, height = (f"{side:g}" for side in part.paper)
-    return f"{width} × {height} {part.unit}"
+    return f"{width} × {height} {UNIT_WORDS[part.unit]}"
 
 
 def ppi_words(printed: Printed) -> str:
-    """The resolution of a print, and whether it shows."""
-    coarse = f", under {COARSE_PPI:.0f} it shows" if printed.ppi < COARSE_PPI else ""
+    """The resolution of a print, and whether that is seen."""
+    coarse = f", below {COARSE_PPI:.0f} ppi it looks soft" if printed.ppi < COARSE_PPI else ""
     return f"{printed.ppi:.0f} ppi{coarse}"
 
 
@@ -127,8 +136,11 @@ def cut_words(printed: Printed, evaluation: Evaluated) -> str:
     unit: Unit = part.unit if part else "mm"
     per_pixel = 25.4 / printed.ppi / MM_PER[unit]
     ends = [
-        f"{pixels * per_pixel:.1f} {unit} {words}"
-        for pixels, words in ((printed.shown.y, "above and below"), (printed.shown.x, "left and right"))
+        f"{pixels * per_pixel:.1f} {UNIT_WORDS[unit]} {words}"
+        for pixels, words in (
+            (printed.shown.y, "above and below"),
+            (printed.shown.x, "on the left and right"),
+        )
         if pixels >= 1
     ]
     mark, frame = evaluation.subject, evaluation.frame
@@ -141,24 +153,25 @@ def cut_words(printed: Printed, evaluation: Evaluated) -> str:
             and mark.right - frame.x <= shown.right + 1
             and mark.bottom - frame.y <= shown.bottom + 1
         )
-        hurt = "" if inside else ", and some of the subject"
-    return f"A printer that fills the sheet cuts off {percent(printed.cut)} of it, {' and '.join(ends)}{hurt}"
+        hurt = "" if inside else ", and part of the subject"
+    lost = percent(printed.cut)
+    return f"Filling the sheet cuts off {lost} of the picture: {' and '.join(ends)}{hurt}"
 
 
 def obstacle_words(obstacles: tuple[Obstacle, ...]) -> str:
     """What is in the way of a frame.
 
     >>> obstacle_words(("top", "left"))
-    "the picture's upper edge and left edge are in the way"
+    'the picture ends at its top edge and left edge'
     """
     if "subject" in obstacles:
-        return "the subject must stay inside"
+        return "the whole subject must stay in the frame"
     if "beyond" in obstacles:
-        return "it lies beyond the picture"
+        return "that is outside the picture"
     sides = [SIDES[one] for one in obstacles if one in SIDES]
     if not sides:
-        return "the place where the picture is cut is in the way" if obstacles else "the frame would vanish"
-    return f"the picture's {' and '.join(sides)} {'are' if len(sides) > 1 else 'is'} in the way"
+        return "the correction cuts the picture off there" if obstacles else "the frame would have no area"
+    return f"the picture ends at its {' and '.join(sides)}"
 
 
 def line_words(across: float | None, down: float | None) -> str:
@@ -169,12 +182,15 @@ def line_words(across: float | None, down: float | None) -> str:
     """
     parts = [
         _one_line(share, names)
-        for share, names in ((across, ("left", "right", "upright")), (down, ("upper", "lower", "level")))
+        for share, names in (
+            (across, ("left", "right", "vertical")),
+            (down, ("upper", "lower", "horizontal")),
+        )
         if share is not None
     ]
     if len(parts) == 2 and parts[0][1] == parts[1][1]:
         (first, family), (second, _) = parts
-        return "the centre" if family == "centre" else f"the {first} and {second} {family}s"
+        return "the centre" if family == "centre line" else f"the {first} and {second} {family}s"
     return " and ".join(f"the {side} {family}" for side, family in parts)
 
 
@@ -186,8 +202,8 @@ def _one_line(share: float, names: tuple[str, str, str]) -> tuple[str, str]:
             if abs(one - share) > 1e-6:
                 continue
             if family == "centre":
-                return names[2], "centre"
+                return names[2], "centre line"
             side = names[0] if one < 0.5 else names[1]
             inner = family == "fifths" and index in (1, 2)
             return f"inner {side}" if inner else side, singular[family]
-    return f"{100 * share:.0f} %", "line"
+    return f"{100 * share:.0f}%", "line"

@@ -6,14 +6,14 @@ from sequor.core.estimation.consistency import DISAGREE_SIGMAS
 from sequor.core.estimation.least_squares import HALF_WIDTH_95
 from sequor.core.references.registry import Kind
 from sequor.pipeline.readings import ReferenceResult
-from sequor.wording.numbers import decimals_for, degrees, plus_minus, slope_words
+from sequor.wording.numbers import decimals_for, degrees, plus_minus, slope_words, to_the
 
 VERDICT_WORDS = {
     "agrees": "agrees",
     "disagrees": "disagrees",
-    "receding?": "seems to run away",
-    "alone": "nothing to check it",
-    "off": "switched off",
+    "receding?": "probably recedes",
+    "alone": "not checked yet",
+    "off": "ignored",
 }
 
 
@@ -22,8 +22,8 @@ class KindWords:
 
     noun = "line"
     """What one is called by its number."""
-    lone = "line"
-    """What it is called when it is the only one."""
+    called = "line"
+    """What its kind is called."""
 
     def uncertainty(self, result: ReferenceResult) -> str:
         """The 95 % half-width of what was measured on it."""
@@ -39,7 +39,7 @@ class KindWords:
 
     def leaning(self, result: ReferenceResult) -> str:
         """How it is seen to be off because an angle was left in."""
-        return f"leans {self.after(result)} to the {'right' if result.after_deg > 0 else 'left'}"
+        return f"leans {self.after(result)} {to_the(result.after_deg > 0)}"
 
     def verdict(self, result: ReferenceResult) -> str:
         """Whether it fits; it takes part and is not switched off.
@@ -50,61 +50,67 @@ class KindWords:
 
 
 class Level(KindWords):
-    lone = "level line"
+    called = "horizontal"
+
+    def leaning(self, result: ReferenceResult) -> str:
+        return f"drops {self.after(result)} {to_the(result.after_deg > 0)}"
 
 
 class Plumb(KindWords):
-    lone = "plumb line"
+    called = "vertical"
 
     def verdict(self, result: ReferenceResult) -> str:
         if result.verdict in ("agrees", "alone") and _stands_off(result):
-            return "leans as the camera was aimed"
+            return "leans as the camera pointed"
         return super().verdict(result)
 
 
 class Receding(KindWords):
-    lone = "receding line"
+    called = "receding line"
 
 
 class Rectangle(KindWords):
-    noun = lone = "rectangle"
+    noun = called = "rectangle"
 
     def taken(self, result: ReferenceResult) -> str:
         decimals = decimals_for(HALF_WIDTH_95 * result.reading.sd_deg)
-        return f"sides up to {degrees(result.before_deg, decimals)} off"
+        return f"sides up to {degrees(result.before_deg, decimals)} out of true"
 
     def leaning(self, result: ReferenceResult) -> str:
-        return f"is up to {self.after(result)} off"
+        return f"is up to {self.after(result)} out of true"
 
 
 class Straight(KindWords):
+    called = "straight edge"
+
     def uncertainty(self, result: ReferenceResult) -> str:
         return f"± {HALF_WIDTH_95 * result.sigma_px:.1f} px"
 
     def taken(self, result: ReferenceResult) -> str:
-        return "straight" if result.verdict == "agrees" else f"bent by {result.bend_px:.1f} px"
+        return "straight" if result.verdict == "agrees" else f"curved by {result.bend_px:.1f} px"
 
     def after(self, result: ReferenceResult) -> str:
         return f"{result.after_px:.1f} px"
 
     def verdict(self, result: ReferenceResult) -> str:
-        return "stays straight" if result.verdict == "agrees" else "not straight"
+        return "straight" if result.verdict == "agrees" else "not straight"
 
 
 class Witness(KindWords):
+    called = "check line"
+
     def verdict(self, result: ReferenceResult) -> str:
-        """Whether it stands as it should; else how: "left wall now leans 0.4° out"."""
+        """Whether it is as it should be; else how: "now leans 0.4° to the left, outwards"."""
         if not _stands_off(result):
-            return "stands as it should"
-        size = self.after(result)
+            return "as it should be"
+        aside = f"{self.after(result)} {to_the(result.after_deg > 0)}"
         if abs(result.reading.slope_deg) <= 45:
-            end = "right" if result.after_deg > 0 else "left"
-            return f"{end} end now {size} lower"
+            return f"now drops {aside}"
         across = result.middle[0]
         if 0.4 <= across <= 0.6:
-            return f"now leans {'right' if result.after_deg > 0 else 'left'} {size}"
+            return f"now leans {aside}"
         outwards = (result.after_deg > 0) == (across > 0.5)
-        return f"{'right' if across > 0.5 else 'left'} wall now leans {size} {'out' if outwards else 'in'}"
+        return f"now leans {aside}, {'outwards' if outwards else 'inwards'}"
 
 
 KIND_WORDS: dict[Kind, KindWords] = {
@@ -137,7 +143,7 @@ def verdict_words(result: ReferenceResult) -> str:
     if result.verdict == "off":
         return VERDICT_WORDS["off"]
     if not result.takes_part:
-        return "needs another beside it"
+        return "needs a second parallel line"
     return KIND_WORDS[result.kind].verdict(result)
 
 

@@ -1,4 +1,4 @@
-"""Angles in words: people are told "the right side was 1.2° too low", never a sign.
+"""Angles in words: people are told "drops 1.2° to the left", never a sign.
 
 The ± is the 95 % half-width and the decimals follow it.
 """
@@ -41,12 +41,33 @@ def slope_words(reading: Reading) -> str:
     half = HALF_WIDTH_95 * reading.sd_deg
     decimals = decimals_for(half)
     if abs(reading.slope_deg) <= 45:
-        return side_words(reading.slope_deg, "right end", "left end", "lower", "runs level", decimals)
-    return side_words(reading.lean_deg, "leans right", "leans left", "", "stands upright", decimals)
+        return drops_words(reading.slope_deg, decimals)
+    return leans_words(reading.lean_deg, decimals)
 
 
-def side_words(value: float, positive: str, negative: str, what: str, zero: str, decimals: int) -> str:
-    """A signed angle as words: ``positive`` or ``negative`` with the size, or ``zero``."""
-    if abs(value) < max(UNNOTICED_DEG, 0.5 * 10**-decimals):
-        return zero
-    return f"{positive if value > 0 else negative} {degrees(value, decimals)} {what}".strip()
+def drops_words(slope: float, decimals: int) -> str:
+    """A slope in words, to the side of its lower end.
+
+    >>> drops_words(-2.334, 2), drops_words(0.001, 2)
+    ('drops 2.33° to the left', 'level')
+    """
+    if unnoticed(slope, decimals):
+        return "level"
+    return f"drops {degrees(slope, decimals)} {to_the(slope > 0)}"
+
+
+def leans_words(lean: float, decimals: int) -> str:
+    """A lean in words, to the side of the upper end."""
+    if unnoticed(lean, decimals):
+        return "vertical"
+    return f"leans {degrees(lean, decimals)} {to_the(lean > 0)}"
+
+
+def unnoticed(value: float, decimals: int) -> bool:
+    """Whether an angle is nothing with so many decimals."""
+    return bool(abs(value) < max(UNNOTICED_DEG, 0.5 * 10**-decimals))
+
+
+def to_the(right: bool) -> str:
+    """A side in words."""
+    return f"to the {'right' if right else 'left'}"

@@ -20,9 +20,15 @@ NUMBERS = [
     "twelve",
 ]
 
-NONE = "No photos yet: drop some here or choose them, then open one and lay a line along something level."
-HINT = " Open one and lay a line along something level or upright."
-RENDERED = " The demo photos are rendered, not taken."
+NONE = (
+    "No photos yet. Drop some here or use Add photos, then open one and draw a line along the horizon or a "
+    "vertical edge."
+)
+HINT = " Open one and draw a line along the horizon or a vertical edge."
+RENDERED = " The demo photos are computer-generated."
+
+CORRECTED = {"level": "level", "verticals straight": "with straight verticals", "square-on": "square-on"}
+"""States in which nothing is left to do, as they are counted."""
 
 
 def sheet_words(counts: Mapping[str, int], rendered: bool) -> str:
@@ -30,20 +36,18 @@ def sheet_words(counts: Mapping[str, int], rendered: bool) -> str:
     demo photos are among them.
 
     >>> sheet_words({"level": 2, "lines disagree": 1}, False)
-    'Three photos: two level, in one the lines disagree.'
+    'Three photos: two level, one with lines that disagree.'
     """
     total = sum(counts.values())
     if not total:
         return NONE
-    parts = [
-        f"{_say(counts[state])} {state}" for state in ("level", "upright", "square-on") if counts.get(state)
-    ]
-    parts = parts or ["none is level yet"]
+    parts = [f"{_say(counts[state])} {words}" for state, words in CORRECTED.items() if counts.get(state)]
+    parts = parts or ["none corrected yet"]
     waiting, disagreeing = counts.get("not measured", 0), counts.get("lines disagree", 0)
     if waiting:
-        parts.append(f"{_say(waiting)} to be measured")
+        parts.append(f"{_say(waiting)} not measured")
     if disagreeing:
-        parts.append(f"in {_say(disagreeing)} the lines disagree")
+        parts.append(f"{_say(disagreeing)} with lines that disagree")
     begin = f"{_say(total)} photo{'' if total == 1 else 's'}: {', '.join(parts)}."
     hint = HINT if waiting == total else ""
     return begin[0].upper() + begin[1:] + hint + (RENDERED if rendered else "")

@@ -1,4 +1,7 @@
-"""What is true of a photo, in words: how its camera was held, its lens, and its state at every step."""
+"""What is true of a photo, in words: how its camera was held, its lens, and its state at every step.
+
+One side for one tilt: that to which the horizon drops and verticals lean (docs/glossary.md).
+"""
 
 from __future__ import annotations
 
@@ -10,47 +13,44 @@ from sequor.core.references.registry import kind_of
 from sequor.pipeline.evaluated import Evaluated
 from sequor.recipe.model.lens import ProfilePart
 from sequor.wording.kinds import KIND_WORDS
-from sequor.wording.numbers import UNNOTICED_DEG, decimals_for, side_words
+from sequor.wording.numbers import UNNOTICED_DEG, decimals_for, drops_words, leans_words, to_the
 
 State = Literal[
     "not measured",
-    "lines laid, nothing taken out",
+    "lines drawn, not corrected",
     "level",
-    "upright",
+    "verticals straight",
     "square-on",
-    "turned by hand",
+    "corrected by hand",
     "lines disagree",
 ]
 
 HARDLY_MEANT_DEG = 30.0
-"""A picture turned farther aside than this was hardly taken so by mistake (common practice, no source)."""
+"""A camera that pointed farther aside than this was hardly meant square-on (common practice, no source)."""
 
 UNREADABLE = "last state cannot be read"
 """The state of a photo whose recipe was damaged."""
 
 
 def angle_words(angle: Unknown, value: float) -> str:
-    """How the camera was held, for the vernier of an angle."""
+    """How the picture was taken, after the number on the vernier of an angle."""
     if abs(value) < UNNOTICED_DEG:
-        return {"roll": "level as taken", "pitch": "aimed level", "yaw": "square-on as taken"}[angle]
+        return {"roll": "not tilted", "pitch": "camera pointed level", "yaw": "already square-on"}[angle]
     if angle == "roll":
-        return f"camera's {low_side(value)} side was too low"
-    return aimed(value) if angle == "pitch" else turned(value)
+        return tilted(value)
+    return f"camera pointed {pointed(angle, value)}"
 
 
-def low_side(roll: float) -> str:
-    """The camera's side that was too low: a camera turned clockwise has its right side down."""
-    return "right" if roll > 0 else "left"
+def tilted(roll: float) -> str:
+    """The side to which the horizon drops: a camera turned clockwise shows it dropping to the left."""
+    return to_the(roll < 0)
 
 
-def aimed(pitch: float) -> str:
-    """Where the camera was aimed."""
-    return "aimed up" if pitch > 0 else "aimed down"
-
-
-def turned(yaw: float) -> str:
-    """Whereto the camera was turned aside."""
-    return "turned right" if yaw > 0 else "turned left"
+def pointed(angle: Unknown, value: float) -> str:
+    """Where the camera pointed, by its pitch or its yaw."""
+    if angle == "pitch":
+        return "up" if value > 0 else "down"
+    return to_the(value > 0)
 
 
 def state(evaluation: Evaluated) -> State:
@@ -60,15 +60,15 @@ def state(evaluation: Evaluated) -> State:
         return "lines disagree"
     by_hand = evaluation.recipe.correction.by_hand
     if not evaluation.counting or not solution.solved:
-        return "turned by hand" if any(getattr(by_hand, angle) for angle in ANGLES) else "not measured"
+        return "corrected by hand" if any(getattr(by_hand, angle) for angle in ANGLES) else "not measured"
     # Everything is taken out when nothing but the lines' own uncertainty is left.
     done = [all_taken_out(evaluation, angle) for angle in ANGLES]
     reached: list[tuple[bool, State]] = [
         (all(done) and solution.sd["yaw"] is not None, "square-on"),
-        (done[0] and done[1] and solution.sd["pitch"] is not None, "upright"),
+        (done[0] and done[1] and solution.sd["pitch"] is not None, "verticals straight"),
         (done[0] and solution.sd["roll"] is not None, "level"),
-        (_nothing_taken_out(evaluation), "lines laid, nothing taken out"),
-        (True, "turned by hand"),
+        (_nothing_taken_out(evaluation), "lines drawn, not corrected"),
+        (True, "corrected by hand"),
     ]
     return next(words for holds, words in reached if holds)
 
@@ -95,9 +95,9 @@ def lens_words(evaluation: Evaluated) -> str:
     if part.source == "straight":
         distortion = evaluation.solution.distortion
         if not distortion.things:
-            return "no straight thing yet"
-        things = "1 straight thing" if distortion.things == 1 else f"{distortion.things} straight things"
-        return f"from {things}" if distortion.names else f"{things}, not enough"
+            return "no straight edge yet"
+        things = "1 straight edge" if distortion.things == 1 else f"{distortion.things} straight edges"
+        return f"from {things}" if distortion.names else f"{things}: not enough"
     return "by hand" if part.source == "manual" else "not corrected"
 
 
@@ -113,32 +113,28 @@ def bending_words(evaluation: Evaluated) -> str:
     """What the lens did to the photo's corners, in words, as far as it is known."""
     share = evaluation.corner_growth - 1
     if evaluation.recipe.lens.source == "none":
-        return "nothing is taken out"
+        return "not corrected"
     if abs(share) < 0.00005:
-        return "bends nothing"
+        return "no distortion"
     half = None
     if evaluation.corner_sd:
         half = HALF_WIDTH_95 * 100 * evaluation.corner_sd
     decimals = decimals_for(half)
-    size = f"{100 * abs(share):.{decimals}f}" + (f" ± {half:.{decimals}f}" if half else "") + " %"
-    return f"bowed outwards, corners in by {size}" if share < 0 else f"pinched, corners out by {size}"
+    size = f"{100 * abs(share):.{decimals}f}" + (f" ± {half:.{decimals}f}" if half else "") + "%"
+    return f"{'barrel' if share < 0 else 'pincushion'} distortion, {size} at the corners"
 
 
 def under_words(
     runs: Literal["level", "upright"], taken: float | None, edge: float | None, edge_sd: float | None
 ) -> str:
-    """What the picture does under a still line: how an edge there stands now, and what that was as taken."""
+    """What the picture does under a guide: how an edge there stands now, and what that was as taken."""
     if taken is None:
-        return "beside the picture"
-    said = (
-        ("right end", "left end", "lower", "runs level")
-        if runs == "level"
-        else ("leans right", "leans left", "", "stands upright")
-    )
-    before = f"as taken: {side_words(taken, *said, 2)}"
+        return "Outside the picture"
+    said = drops_words if runs == "level" else leans_words
+    before = f"as taken: {said(taken, 2)}"
     if edge is None or edge_sd is None:
-        return f"no clear edge · {before}"
-    return f"edge: {side_words(edge, *said, decimals_for(HALF_WIDTH_95 * edge_sd))} · {before}"
+        return f"No clear edge here · {before}"
+    return f"Edge: {said(edge, decimals_for(HALF_WIDTH_95 * edge_sd))} · {before}"
 
 
 def lines_words(evaluation: Evaluated) -> str:
@@ -146,20 +142,19 @@ def lines_words(evaluation: Evaluated) -> str:
     counting = evaluation.counting
     disagreeing = sum(result.verdict in ("disagrees", "receding?") for result in counting)
     if disagreeing:
-        return f"{disagreeing} disagree"
+        return "1 line disagrees" if disagreeing == 1 else f"{disagreeing} lines disagree"
     if len(counting) > 1:
         unchecked = all(result.verdict == "alone" for result in counting)
-        return f"{len(counting)} lines, unchecked" if unchecked else f"{len(counting)} agree"
+        return f"{len(counting)} lines, not checked" if unchecked else f"{len(counting)} lines agree"
     if counting:
-        return f"1 {KIND_WORDS[counting[0].kind].lone}"
+        return f"1 {KIND_WORDS[counting[0].kind].called}"
     straight = [one for one in evaluation.references if kind_of(one.kind).tells_lens]
     if straight and len(straight) == len(evaluation.references):
-        return "1 straight thing" if len(straight) == 1 else f"{len(straight)} straight things"
+        return "1 straight edge" if len(straight) == 1 else f"{len(straight)} straight edges"
     if evaluation.references:
-        return (
-            "1 checks only" if len(evaluation.references) == 1 else f"{len(evaluation.references)} check only"
-        )
-    return "none laid yet"
+        count = len(evaluation.references)
+        return "1 check line" if count == 1 else f"{count} check lines"
+    return "no lines yet"
 
 
 def focal_words(evaluation: Evaluated) -> str:
@@ -167,10 +162,10 @@ def focal_words(evaluation: Evaluated) -> str:
     camera = evaluation.camera
     found = "focal_px" in evaluation.recipe.correction.free
     source = {
-        "correction": "from the lines" if found else "given",
+        "correction": "from your lines" if found else "as typed",
         "photo": "given with the photo",
         "35mm": "from the file",
         "assumed": "assumed",
-        "lines": "from the lines",
+        "lines": "from your lines",
     }
-    return f"{camera.equivalent_mm:.0f} mm at 35 mm, {source[camera.source]}"
+    return f"{camera.equivalent_mm:.0f} mm full-frame equivalent, {source[camera.source]}"

@@ -103,7 +103,7 @@ export function AreaTargets({ touchUps, donors, toStage, onFocus }: TargetsProps
   const session = useSession();
   const areas = [
     ...touchUps.map(({ id, points }) => ({ id, points, words: `Touch-up ${id.slice(1)}` })),
-    ...donors.map(({ id, points, kind }) => ({ id, points, words: `Area ${kind}` })),
+    ...donors.map(({ id, points, kind }) => ({ id, points, words: kind === "from here" ? "Area to copy from" : "Area not to copy from" })),
   ];
   return (
     <>

@@ -28,7 +28,7 @@ export function FrameTargets({ onStage, frame, session }: Props) {
     <>
       <button
         type="button"
-        aria-label={`Frame, ${frame[2]} by ${frame[3]} pixels`}
+        aria-label={`Crop frame, ${frame[2]} by ${frame[3]} pixels`}
         aria-description="Arrow keys move it"
         onKeyDown={(event) => press(event, null)}
         style={{ ...style, width, height, transform: `translate(${x}px, ${y}px)` }}
@@ -39,7 +39,7 @@ export function FrameTargets({ onStage, frame, session }: Props) {
           <button
             key={name}
             type="button"
-            aria-label={`Frame, ${name}`}
+            aria-label={`Crop frame, ${name}`}
             aria-description="Arrow keys resize it"
             onKeyDown={(event) => press(event, side)}
             style={{ ...style, width: 40, height: 40, transform: `translate(${place[0] - 20}px, ${place[1] - 20}px)` }}

@@ -10,7 +10,7 @@ import { useHands, useScene } from "../useStage";
 import type { Scene } from "../view/surface";
 import { toStage } from "../view/view";
 import { OVER } from "./shapes";
-import { dashOf, endMark, pictureColour } from "./signs";
+import { dashOf, endMark, KIND_NAMES, pictureColour } from "./signs";
 import { INK } from "../../parts/theme";
 
 const CASING = "rgba(20,22,26,.82)";
@@ -148,7 +148,7 @@ export function LineKeys() {
     const row = rows?.find((one) => one.id === line.id);
     const reading = row ? `${row.as_taken}, ${row.verdict_words}` : "";
     const parts: [number | "all", Point, string][] = [
-      ["all", middleOf(line.kind, points), `Line ${number}, ${line.kind}: ${reading}`],
+      ["all", middleOf(line.kind, points), `Line ${number}, ${KIND_NAMES[line.kind]}: ${reading}`],
       ...points.map((point, at): [number, Point, string] => [at, point, `Line ${number}, ${partName(line, at)}`]),
     ];
     return parts.map(([part, [x, y], label]) => (
@@ -156,7 +156,7 @@ export function LineKeys() {
         key={`${line.id} ${part}`}
         type="button"
         aria-label={label}
-        aria-description="Arrow keys move it, Delete takes the line away"
+        aria-description="Arrow keys move it; Delete removes the line."
         data-line={line.id}
         data-part={part}
         onFocus={() => onFocus(line.id)}

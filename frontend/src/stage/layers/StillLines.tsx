@@ -78,8 +78,8 @@ function Grip({ line, name, words, stage, at }: GripProps) {
       type="button"
       data-controls
       data-grip
-      aria-label={`Still line ${name}, ${line.way}: ${words}`}
-      aria-description="Arrow keys move it, Delete takes it away"
+      aria-label={`Guide ${name}, ${line.way === "level" ? "level" : "vertical"}: ${words}`}
+      aria-description="Arrow keys move it; Delete removes it."
       onPointerDown={drag}
       onPointerMove={lead}
       onKeyDown={press}

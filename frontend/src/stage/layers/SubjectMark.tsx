@@ -20,7 +20,7 @@ export function subjectMark(corners: readonly Point[]) {
         </g>
       ))}
       <text x={x} y={y + (box ? 24 : 34)} textAnchor="middle" fontSize={13} fill={LIGHT} stroke={INK} strokeWidth={4} paintOrder="stroke">
-        subject
+        Subject
       </text>
     </svg>
   );

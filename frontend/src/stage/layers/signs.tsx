@@ -3,6 +3,16 @@ import { KIND_COLOURS } from "../../parts/theme";
 
 export const KINDS = Object.keys(KIND_COLOURS) as Kind[];
 
+/** What each kind is called. */
+export const KIND_NAMES: Record<Kind, string> = {
+  level: "horizontal",
+  plumb: "vertical",
+  receding: "receding",
+  straight: "straight edge",
+  rectangle: "rectangle",
+  witness: "check line",
+};
+
 /** The colour of a kind on the picture; every kind has its own end marks and line pattern as well. */
 export const pictureColour = (kind: Kind | "slope") => KIND_COLOURS[kind === "slope" ? "witness" : kind].picture;
 export const paperColour = (kind: Kind) => KIND_COLOURS[kind].paper;

@@ -8,13 +8,13 @@ import type { Bench, FrameHand, Tool } from "./hands";
 /** Corners and sides by which the frame is resized: which way each lies from the middle. */
 export const HANDLES: readonly { name: string; side: Point }[] = [
   { name: "top left corner", side: [-1, -1] },
-  { name: "top side", side: [0, -1] },
+  { name: "top edge", side: [0, -1] },
   { name: "top right corner", side: [1, -1] },
-  { name: "right side", side: [1, 0] },
+  { name: "right edge", side: [1, 0] },
   { name: "bottom right corner", side: [1, 1] },
-  { name: "bottom side", side: [0, 1] },
+  { name: "bottom edge", side: [0, 1] },
   { name: "bottom left corner", side: [-1, 1] },
-  { name: "left side", side: [-1, 0] },
+  { name: "left edge", side: [-1, 0] },
 ];
 
 const REACH = 20;

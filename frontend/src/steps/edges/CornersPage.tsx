@@ -5,7 +5,6 @@ import { baseNow } from "../../session/session";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { NumberField } from "../../parts/NumberField";
 import { useEdges } from "../../api/queries";
-import { capital } from "../../parts/sentence";
 import { noticed, percent } from "../../session/shares";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Figure, Heading } from "../../parts/Words";
@@ -20,7 +19,7 @@ type Ask = ReturnType<typeof useFraming>["ask"];
 
 const edges = (ask: Omit<Extract<Action, { do: "edges" }>, "do">): Action => ({ do: "edges", ...ask });
 
-const WORDS = { trim: "Trim", fill: "Fill", reshape: "Reshape", leave: "Leave" } as const;
+const WORDS = { trim: "Crop", fill: "Fill", reshape: "Reshape", leave: "Leave empty" } as const;
 
 /** What becomes of the empty corners: each way with its cost, a word on which suits; how far the frame reaches; takes. */
 export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
@@ -40,7 +39,7 @@ export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
         Empty corners
       </Heading>
       <Cards choices={choices} asking={asking} suits={all?.suits ?? null} empty={empty || mode === "reshape"} ask={ask} />
-      {refusal && <Aside>{`${capital(refusal)}.`}</Aside>}
+      {refusal && <Aside>{refusal}</Aside>}
       {all?.words && <Aside data-suits={all.suits}>{all.words}</Aside>}
       <Told told={told} />
       {mode === "reshape" && all && <ReshapePanel choices={choices} hurts={all.hurts_from} heat={all.heat} />}
@@ -52,14 +51,14 @@ export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
           <TakesPanel recipe={recipe} read={read} />
         </>
       )}
-      {mode === "trim" && empty && <Aside>The frame reaches beyond the picture: what is empty is exported white.</Aside>}
+      {mode === "trim" && empty && <Aside>The frame reaches beyond the picture. The empty corners will be white in the exported file.</Aside>}
     </>
   );
 }
 
 function costOf(choice: EdgeChoice): string {
   if (choice.mode === "trim") return `keeps ${percent(choice.kept)}`;
-  if (choice.mode === "reshape") return choice.stretch === null ? "cannot be done" : `stretches up to ${percent(choice.stretch)}`;
+  if (choice.mode === "reshape") return choice.stretch === null ? "not possible" : `stretched by up to ${percent(choice.stretch)}`;
   return `${percent(choice.empty)} ${choice.mode === "fill" ? "new" : "empty"}`;
 }
 
@@ -67,7 +66,7 @@ function costOf(choice: EdgeChoice): string {
 function Cards({ choices, asking, suits, empty, ask }: { choices: EdgeChoice[]; asking: boolean; suits: string | null; empty: boolean; ask: Ask }) {
   const photo = useKnown((state) => state.bench?.photo);
   return (
-    <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Ways with empty corners">
+    <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="What to do with empty corners">
       {(["trim", "fill", "reshape", "leave"] as const).map((mode) => {
         const choice = choices.find((one) => one.mode === mode);
         const refused = choice?.refused ?? null;
@@ -86,17 +85,17 @@ function Cards({ choices, asking, suits, empty, ask }: { choices: EdgeChoice[]; 
             </div>
             <span>
               {WORDS[mode]}
-              {suits === mode && <span style={{ fontWeight: 400 }}> · suits</span>}
+              {suits === mode && <span style={{ fontWeight: 400 }}> · suggested</span>}
             </span>
             <span style={{ fontSize: "0.75rem", fontWeight: 400, color: "var(--chakra-colors-second)", minHeight: 16 }}>
-              {choice ? costOf(choice) : asking && "being worked out …"}
+              {choice ? costOf(choice) : asking && "Calculating…"}
             </span>
           </Touch>
         );
       })}
       {!empty && (
         <Aside gridColumn="1 / -1" mt="0">
-          The frame holds no empty corner now. Fill and Leave widen it to the size it had before it was turned.
+          No corner is empty now. Fill and Leave empty enlarge the frame to the photo's own size.
         </Aside>
       )}
     </Columns>
@@ -111,15 +110,15 @@ interface ReachProps {
   ask: Ask;
 }
 
-const REACHES = { "same size": "Same size", "nothing cut": "Nothing cut" } as const;
+const REACHES = { "same size": "Photo's own size", "nothing cut": "Whole picture" } as const;
 
 /** How far the frame reaches beyond the picture: what is kept against what is empty. */
 function Reach({ choices, mode, recipe, read, ask }: ReachProps) {
   const { colour } = recipe.edges;
   return (
     <>
-      <Heading beside={<>keeps {percent(read.frame.kept)}</>}>How far it reaches</Heading>
-      <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="How far the frame reaches">
+      <Heading beside={<>keeps {percent(read.frame.kept)}</>}>Size of the frame</Heading>
+      <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Size of the frame">
         {(["same size", "nothing cut"] as const).map((extent) => {
           const choice = choices.find((one) => one.extent === extent);
           return (
@@ -140,7 +139,7 @@ function Reach({ choices, mode, recipe, read, ask }: ReachProps) {
         })}
       </Columns>
       <NumberField
-        label="Trim to at most … empty"
+        label="Empty area, at most"
         unit="%"
         least={0}
         most={60}
@@ -169,13 +168,13 @@ function ReshapePanel({ choices, hurts, heat }: ReshapeProps) {
   useEffect(() => () => session.desk.setState({ heat: null }), [session]);
   return (
     <>
-      <Heading beside={stretch !== null && <Figure>up to {percent(stretch)}</Figure>}>Stretched</Heading>
+      <Heading beside={stretch !== null && <Figure>up to {percent(stretch)}</Figure>}>Stretching</Heading>
       <Touch w="100%" aria-pressed={shown} onClick={() => session.desk.setState({ heat: shown ? null : heat })}>
-        Show where
+        Show where it is stretched
       </Touch>
       <Aside>
-        {shown && "Clear: as it was. The redder, the more it is stretched. "}
-        Your lines are led straight, the rest follows as far as it can. {hurts !== null && `For this picture it hurts from about ${hurts.toFixed(1)}° on: then a part is stretched by more than 20 %.`}
+        {shown && "Uncoloured: unchanged. The redder, the more stretched. "}
+        Your lines come out straight; the rest follows as closely as possible. {hurts !== null && `In this picture it starts to show at about ${hurts.toFixed(1)}°, where some parts are stretched by more than 20%.`}
       </Aside>
     </>
   );

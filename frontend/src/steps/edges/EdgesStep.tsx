@@ -12,9 +12,9 @@ import type { EdgesPage } from "../../session/model";
 
 const PAGES: { page: EdgesPage; label: string }[] = [
   { page: "corners", label: "Corners" },
-  { page: "widen", label: "Widen" },
+  { page: "widen", label: "Extend" },
   { page: "touch up", label: "Touch up" },
-  { page: "donors", label: "Donors" },
+  { page: "donors", label: "Sources" },
 ];
 
 /** What the step Edges needs, on four pages: the empty corners, more room, single areas, where new pixels come from. */

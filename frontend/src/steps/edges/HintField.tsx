@@ -12,7 +12,7 @@ interface Props {
   onKeep: (hint: string | null) => void;
 }
 
-/** The words from which an outside painter paints; nothing where none is set up and none was asked for. */
+/** The words from which a painting service paints; nothing where none is set up and none was asked for. */
 export function HintField({ hint, named, onKeep }: Props) {
   const { data: painter } = useQuery({ queryKey: ["painter"], queryFn: api.painter, staleTime: Infinity });
   const [typed, setTyped] = useState<string | null>(null);
@@ -25,12 +25,12 @@ export function HintField({ hint, named, onKeep }: Props) {
   return (
     <div style={{ marginTop: 14 }}>
       <label style={{ display: "block" }}>
-        Painted by the outside painter from
+        Describe what to paint here
         <div className="row" style={{ gap: 6, marginTop: 4 }}>
           <input
             className="words"
-            aria-label={`${named}: words for the outside painter`}
-            placeholder="sky, water, grass …"
+            aria-label={`${named}: description for the painting service`}
+            placeholder="sky, water, grass…"
             maxLength={200}
             value={typed ?? hint ?? ""}
             onChange={(event) => setTyped(event.target.value)}
@@ -43,13 +43,13 @@ export function HintField({ hint, named, onKeep }: Props) {
       </label>
       {hint !== null && (
         <Touch mt="6px" w="100%" onClick={() => onKeep(null)}>
-          Fill from the picture instead
+          Fill from the picture
         </Touch>
       )}
       <Aside>
         {painter
-          ? "The picture around it leaves this program for the painter that was set up at the start. The exported file says that it was painted."
-          : "No outside painter is set up now: what was painted stays, nothing new can be."}
+          ? "This part of your picture is sent to the painting service set when Sequor was started. The exported file will say that it was painted."
+          : "No painting service is set up. What was painted is kept; start Sequor with --painter to paint more."}
       </Aside>
     </div>
   );

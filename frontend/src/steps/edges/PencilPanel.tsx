@@ -23,14 +23,14 @@ export function PencilPanel({ recipe, feathered }: { recipe: Recipe; feathered: 
     <>
       <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="How an area is drawn">
         <Touch aria-pressed={!around} onClick={() => draw(false)}>
-          Brush over
+          Brush
         </Touch>
         <Touch aria-pressed={around} onClick={() => draw(true)}>
-          Draw around
+          Outline
         </Touch>
       </Columns>
-      {!around && <NumberField label="Brush" unit="px" least={2} most={2000} value={2 * (brush ?? usualBrush(longer))} onAccept={(wide) => session.desk.setState({ brush: wide / 2 })} />}
-      {feathered && <NumberField label="Soft edge" unit="px" least={LIMITS["draw.feather"][0]} most={LIMITS["draw.feather"][1]} value={feather ?? usualFeather(longer)} onAccept={(by) => session.desk.setState({ feather: by })} />}
+      {!around && <NumberField label="Brush width" unit="px" least={2} most={2000} value={2 * (brush ?? usualBrush(longer))} onAccept={(wide) => session.desk.setState({ brush: wide / 2 })} />}
+      {feathered && <NumberField label="Feather" unit="px" least={LIMITS["draw.feather"][0]} most={LIMITS["draw.feather"][1]} value={feather ?? usualFeather(longer)} onAccept={(by) => session.desk.setState({ feather: by })} />}
     </>
   );
 }

@@ -6,7 +6,6 @@ import { useSession } from "../../session/useSession";
 import { emptyParts, seedFor } from "../../session/takes";
 import { unfinished } from "../../api/queries";
 import { useAskTakes, useTakes } from "../../stage/takes/useTakes";
-import { capital } from "../../parts/sentence";
 import { Progress } from "../../parts/Progress";
 import { percent } from "../../session/shares";
 import { Choice, Touch } from "../../parts/Touch";
@@ -14,7 +13,7 @@ import { Aside, Columns, Heading } from "../../parts/Words";
 import { Small } from "./Small";
 import type { Seen } from "../../session/model";
 
-const ALL = "all corners";
+const ALL = "everywhere";
 
 /** The takes of the fill, for all corners or for one; a pointed one is seen, a touched one is taken. */
 export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
@@ -52,23 +51,23 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
       </Heading>
       {takes?.notice && (
         <div role="alert" className="told" style={{ marginBottom: 8, borderColor: "var(--chakra-colors-plumb)" }}>
-          {capital(takes.notice)}.
+          {takes.notice}
         </div>
       )}
       <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label={`Takes for ${part ?? ALL}`}>
         {takes?.takes.map((take) => <Card key={take.id} take={take} part={part} recipe={recipe} />)}
       </Columns>
-      {!takes && <div style={{ color: "var(--chakra-colors-second)" }}>Asking for takes …</div>}
+      {!takes && <div style={{ color: "var(--chakra-colors-second)" }}>Preparing takes…</div>}
       <Columns mt="8px" gridTemplateColumns="repeat(2, 1fr)">
         <Touch disabled={!takes || takes.takes.some(unfinished)} onClick={more}>
           More takes
         </Touch>
         <Touch aria-pressed={showNew} onClick={() => usePreferences.setState({ showNew: !showNew })}>
-          Show what is new
+          Mark new pixels
         </Touch>
       </Columns>
       <Aside>
-        {percent(read.frame.empty)} of the frame is made from the rest of the picture. The exported file says so; a mask of it can be had beside it.
+        {percent(read.frame.empty)} of the frame is filled from the rest of the picture. The exported file says so, and you can download a mask of it after export.
       </Aside>
     </>
   );
@@ -111,16 +110,16 @@ export function TakeCard({ take, part, chosen, onShow, onTake, onStop, onAgain }
       <div className="row" style={{ flexDirection: "column", minHeight: 92, paddingInline: 6, paddingBlock: 4, border: "1px dashed", borderColor: "var(--chakra-colors-edge)", borderRadius: 4, fontSize: "0.75rem", justifyContent: "space-between" }}>
         <div aria-live="polite">
           <div style={{ fontSize: "0.8125rem" }}>{name}</div>
-          {take.state === "running" && take.progress > 0 ? `${take.words}, ${Math.round(take.progress * 100)} %` : take.words}
+          {take.state === "running" && take.progress > 0 ? `${take.words}, ${Math.round(take.progress * 100)}%` : take.words}
         </div>
         {take.state === "running" && <Progress name={name} share={take.progress} />}
         {unfinished(take) ? (
-          <Touch px="4px" fontSize="0.8125rem" aria-label={`Stop ${name.toLowerCase()}`} onClick={onStop}>
-            Stop
+          <Touch px="4px" fontSize="0.8125rem" aria-label={`Cancel ${name.toLowerCase()}`} onClick={onStop}>
+            Cancel
           </Touch>
         ) : (
           <Touch px="4px" fontSize="0.8125rem" aria-label={`Make ${name.toLowerCase()} again`} onClick={onAgain}>
-            Again
+            Try again
           </Touch>
         )}
       </div>

@@ -3,7 +3,6 @@ import { LIMITS } from "../../api/limits";
 import { patchName, type TouchUp } from "../../session/areas";
 import { useDesk, useSession } from "../../session/useSession";
 import { unfinished } from "../../api/queries";
-import { capital } from "../../parts/sentence";
 import type { KnownTakes } from "../../session/touchUps";
 import { isMade, useAskTouchTakes, useTouchTakes } from "../../stage/takes/useTouchUps";
 import { NumberField } from "../../parts/NumberField";
@@ -22,11 +21,11 @@ export function TouchUpPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
   const chosen = all.some(({ id }) => id === area) ? area : null;
   return (
     <>
-      <Heading first beside={all.length ? `${all.filter(({ active }) => active).length} of ${all.length} on` : "none"}>
+      <Heading first beside={all.length ? `${all.filter(({ active }) => active).length} of ${all.length} used` : "none"}>
         Touch up
       </Heading>
       <PencilPanel recipe={recipe} feathered />
-      <Aside>Brush over what should go, or draw around it: it is filled from what lies about it.</Aside>
+      <Aside>Brush over what you want to remove, or outline it. It is filled from its surroundings.</Aside>
       {all.map((one) => (
         <Item key={one.id} one={one} known={known} open={one.id === chosen} recipe={recipe} read={read} />
       ))}
@@ -43,7 +42,7 @@ function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTa
   const takes = found?.made_for === key ? (found?.takes ?? []) : [];
   const made = isMade(recipe, one, key, takes);
   const failed = takes.find(({ seed, state }) => seed === one.seed && state === "failed");
-  const state = !one.active ? "off" : made ? "made" : failed ? "not made" : "being made …";
+  const state = !one.active ? "Hidden" : made ? "Done" : failed ? "Failed" : "Working…";
   const change = (changes: Partial<Pick<TouchUp, "active" | "amount" | "feather">>) => void session.do({ do: "touch-up", area: one.id, ...changes });
   return (
     <div data-touch-up={one.id} data-state={state} style={{ marginTop: 8, paddingTop: 8, borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
@@ -54,8 +53,8 @@ function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTa
             {state}
           </span>
         </Touch>
-        <Touch px="8px" fontSize="0.8125rem" aria-label={`Switch ${name.toLowerCase()} ${one.active ? "off" : "on"}`} onClick={() => change({ active: !one.active })}>
-          {one.active ? "Off" : "On"}
+        <Touch px="8px" fontSize="0.8125rem" aria-label={`${one.active ? "Hide" : "Show"} ${name.toLowerCase()}`} onClick={() => change({ active: !one.active })}>
+          {one.active ? "Hide" : "Show"}
         </Touch>
         <Touch px="8px" fontSize="0.8125rem" aria-label={`Remove ${name.toLowerCase()}`} onClick={() => void session.do({ do: "remove area", area: one.id })}>
           Remove
@@ -63,13 +62,13 @@ function Item({ one, known, open, recipe, read }: { one: TouchUp; known: KnownTa
       </div>
       {failed && one.active && !made && (
         <div role="alert" className="told" style={{ marginTop: 6, borderColor: "var(--chakra-colors-plumb)" }}>
-          {capital(failed.words)}.
+          {failed.words}
         </div>
       )}
       {open && one.active && (
         <>
           <NumberField label="Amount" unit="%" least={0} most={100} value={100 * one.amount} onAccept={(amount) => change({ amount: amount / 100 })} />
-          <NumberField label="Soft edge" unit="px" least={LIMITS["touch-up.feather"][0]} most={LIMITS["touch-up.feather"][1]} value={one.feather} onAccept={(feather) => change({ feather })} />
+          <NumberField label="Feather" unit="px" least={LIMITS["touch-up.feather"][0]} most={LIMITS["touch-up.feather"][1]} value={one.feather} onAccept={(feather) => change({ feather })} />
           <HintField hint={one.hint} named={name} onKeep={(hint) => void session.do({ do: "hint", area: one.id, hint })} />
           <TakesOf one={one} takes={takes} />
         </>

@@ -35,46 +35,46 @@ export function WidenPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
   const widen = (ratio: string | null) => void ask({ do: "widen", ratio, side, room: room / 100 });
   return (
     <>
-      <Heading first beside={empty ? <Figure>{percent(read.frame.empty)} new</Figure> : "nothing new"}>
-        Room beyond the picture
+      <Heading first beside={empty ? <Figure>{percent(read.frame.empty)} new</Figure> : "no new pixels"}>
+        Extend the frame
       </Heading>
-      <Columns gridTemplateColumns="repeat(6, 1fr)" role="group" aria-label="Where the room is given">
+      <Columns gridTemplateColumns="repeat(6, 1fr)" role="group" aria-label="Which side to extend">
         {SIDES.map((one, at) => (
           <Touch key={one.side} gridColumn={at < 3 ? "span 2" : "span 3"} aria-pressed={side === one.side} onClick={() => setSide(one.side)}>
             {one.label}
           </Touch>
         ))}
       </Columns>
-      <Heading>Until it has the ratio</Heading>
-      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Widen to a ratio">
+      <Heading>To an aspect ratio</Heading>
+      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Extend to an aspect ratio">
         {RATIOS.map((ratio) => (
           <Touch key={ratio} aria-pressed={recipe.frame.ratio === ratio && empty} onClick={() => widen(ratio)}>
             {ratio}
           </Touch>
         ))}
       </Columns>
-      <Heading>Or by a piece</Heading>
-      <NumberField label="Of its width or height" unit="%" least={1} most={100} value={room} onAccept={setRoom} />
+      <Heading>Or by a fixed amount</Heading>
+      <NumberField label="Amount (of the frame's width or height)" unit="%" least={1} most={100} value={room} onAccept={setRoom} />
       <Touch mt="6px" w="100%" onClick={() => widen(null)}>
-        Add this room
+        Extend by this amount
       </Touch>
-      <Aside>Or take a side of the frame on the picture and draw it out.</Aside>
+      <Aside>Or drag an edge of the frame on the picture outwards.</Aside>
       <Told told={told} />
       {mode === "fill" && empty && (
         <>
-          <Heading beside={strips === 1 ? "at once" : `in ${strips} strips`}>Filled</Heading>
-          <Columns gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="In how many strips it is filled">
+          <Heading beside={strips === 1 ? "in one go" : `in ${strips} strips`}>How to fill it</Heading>
+          <Columns gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="Number of strips">
             {STRIPS.map((count) => (
               <Touch
                 key={count}
                 aria-pressed={strips === count}
                 onClick={() => strips !== count && void session.do({ do: "strips", strips: count })}
               >
-                {count === 1 ? "At once" : count}
+                {count === 1 ? "In one go" : `${count} strips`}
               </Touch>
             ))}
           </Columns>
-          <Aside>In strips the new area grows from the picture outwards, each strip from all before it.</Aside>
+          <Aside>In strips the new area grows outwards from the picture, each strip from the ones before it.</Aside>
           <div>
             <TakesPanel recipe={recipe} read={read} />
           </div>

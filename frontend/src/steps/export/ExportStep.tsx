@@ -45,7 +45,7 @@ export function ExportStep() {
       if (ended.state === "done") fetchFile(`/api/jobs/${ended.id}/file`, ended.label);
     } catch (problem) {
       session.desk.setState({ job: null });
-      setError(problem instanceof Problem ? problem.message : "The export failed; the photo is as it was. Try again.");
+      setError(problem instanceof Problem ? problem.message : "The export failed and no file was made. The photo is unchanged; please try again.");
     }
   };
 
@@ -55,7 +55,7 @@ export function ExportStep() {
         Export
       </h2>
       <div style={{ marginTop: 4, color: "var(--chakra-colors-second)", fontSize: "0.8125rem" }}>
-        From the original in one go, at full resolution. The original stays as it is.
+        At full resolution, resampled once from the original. The original is never changed.
       </div>
       <div className="row" role="group" aria-label="Format" style={{ marginTop: 12, gap: 6 }}>
         {(["jpeg", "png"] as const).map((format) => (
@@ -73,7 +73,7 @@ export function ExportStep() {
       {settings.format === "jpeg" && (
         <div style={{ marginTop: 10 }}>
           <NumberField
-            label="Quality, 1 to 100"
+            label="JPEG quality (1 to 100)"
             least={LIMITS["quality.quality"][0]}
             most={LIMITS["quality.quality"][1]}
             disabled={working}
@@ -91,29 +91,29 @@ export function ExportStep() {
         onChange={(wanted, withNow) => setPicked({ versions: wanted, now: withNow })}
       />
       <Touch mt="14px" w="100%" border="2px solid" borderColor="ink" fontWeight={700} disabled={working} onClick={() => void write()}>
-        {many ? `Write ${chosen.length + Number(now)} pictures` : "Write the picture"}
+        {many ? `Export ${chosen.length + Number(now)} pictures` : "Export the picture"}
       </Touch>
       {working && (
         <div style={{ marginTop: 12 }}>
           <Progress name="Export" share={job.progress} />
           <div className="row" style={{ justifyContent: "space-between", alignItems: "center", marginTop: 6 }}>
             <span>
-              {job.words}, {Math.round(job.progress * 100)} %
+              {job.words}, {Math.round(job.progress * 100)}%
             </span>
-            <Touch onClick={() => void api.cancel(job.id)}>Stop</Touch>
+            <Touch onClick={() => void api.cancel(job.id)}>Cancel</Touch>
           </div>
         </div>
       )}
       <div role="status" style={{ marginTop: 12 }}>
         {job?.state === "done" && (
           <>
-            Written as <strong>{job.label}</strong>.
+            Exported as <strong>{job.label}</strong> to your downloads folder.
             {job.filled > 0 && (
               <>
                 {" "}
-                {percent(job.filled)} of its pixels are new, and the file says so.
+                {percent(job.filled)} of the pixels are new, and the file says so.
                 <Touch mt="8px" w="100%" onClick={() => fetchFile(`/api/jobs/${job.id}/mask`)}>
-                  Also fetch the mask of what is new
+                  Download a mask of the new pixels
                 </Touch>
               </>
             )}
@@ -124,7 +124,7 @@ export function ExportStep() {
             ))}
           </>
         )}
-        {job?.state === "cancelled" && "Stopped; nothing was written."}
+        {job?.state === "cancelled" && "Cancelled. No file was made."}
       </div>
       {refusal && (
         <div role="alert" className="told" style={{ marginTop: 8, borderColor: "var(--chakra-colors-plumb)" }}>
@@ -132,10 +132,10 @@ export function ExportStep() {
         </div>
       )}
       <div style={{ marginTop: 16, fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
-        {read.frame.printed && <>The resolution for {read.frame.printed.paper} is written into the file. </>}
+        {read.frame.printed && <>The file will carry the print resolution for {read.frame.printed.paper}. </>}
         {noticed(read.frame.empty) && <>{cornersWords(recipe, read)} </>}
-        The camera's record and the colour profile go along.{" "}
-        {bench.photo.keeps_place && <strong>So does the place where the photo was taken (GPS).</strong>}
+        Camera data (EXIF) and the colour profile are kept.{" "}
+        {bench.photo.keeps_place && <strong>So is the location (GPS).</strong>}
       </div>
     </div>
   );
@@ -159,7 +159,7 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
       <Heading beside="pixels">Size</Heading>
       <div className="row" role="group" aria-label="Size" style={{ flexDirection: "column", gap: 6 }}>
         <Touch justifyContent="space-between" fontSize="0.8125rem" disabled={disabled} aria-pressed={size === null} onClick={() => onChange(null)}>
-          <span>The frame's own</span>
+          <span>Full size</span>
           <Figure>
             {frame.width} × {frame.height}
           </Figure>
@@ -171,7 +171,7 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
           aria-pressed={size === "print"}
           onClick={() => onChange("print")}
         >
-          <span>{printed ? `For the print, ${printed.paper}` : "For a print: no paper chosen"}</span>
+          <span>{printed ? `Print size, ${printed.paper}` : "Print size (choose a paper under Crop, Print)"}</span>
           {printed && (
             <Figure>
               {printed.pixels[0]} × {printed.pixels[1]}
@@ -181,7 +181,7 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
       </div>
       <div style={{ marginTop: 6, fontSize: "0.8125rem" }}>
         <NumberField
-          label="Another width"
+          label="Custom width"
           unit="px"
           least={LIMITS["size.width"][0]}
           most={LIMITS["size.width"][1]}
@@ -211,16 +211,16 @@ interface TogetherProps {
   onChange: (chosen: number[], now: boolean) => void;
 }
 
-/** Which states are written: what is true now, and versions beside it. */
+/** What to export are written: what is true now, and versions beside it. */
 function Together({ versions, chosen, now, disabled, onChange }: TogetherProps) {
   if (!versions.length) return null;
   const toggle = (id: number) => onChange(chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id], now);
   return (
     <>
-      <Heading beside={chosen.length ? "into one ZIP file" : ""}>Which states</Heading>
-      <div className="row" role="group" aria-label="Which states" style={{ flexDirection: "column", gap: 6 }}>
+      <Heading beside={chosen.length ? "into one ZIP file" : ""}>What to export</Heading>
+      <div className="row" role="group" aria-label="What to export" style={{ flexDirection: "column", gap: 6 }}>
         <Touch justifyContent="flex-start" fontSize="0.8125rem" disabled={disabled} aria-pressed={now} onClick={() => onChange(chosen, !now)}>
-          What is true now
+          Current state
         </Touch>
         {versions.map(({ id, name, ratio }) => (
           <Touch key={id} justifyContent="space-between" fontSize="0.8125rem" disabled={disabled} aria-pressed={chosen.includes(id)} onClick={() => toggle(id)}>
@@ -231,7 +231,7 @@ function Together({ versions, chosen, now, disabled, onChange }: TogetherProps) 
           </Touch>
         ))}
       </div>
-      {chosen.length > 0 && <Aside>Each version is written with the format and size that it was kept with.</Aside>}
+      {chosen.length > 0 && <Aside>Each version is exported in the format and size it was saved with.</Aside>}
     </>
   );
 }
@@ -239,9 +239,9 @@ function Together({ versions, chosen, now, disabled, onChange }: TogetherProps) 
 /** What is written into empty corners. */
 function cornersWords({ edges }: Recipe, read: Seen): string {
   const share = percent(read.frame.empty);
-  if (edges.mode === "fill") return `Filled corners, ${share} of the frame, are declared in the file as made, not taken.`;
-  if (edges.mode === "leave") return `Empty corners, ${share} of the frame, are written ${edges.colour ? `in ${edges.colour}` : "clear"}.`;
-  return `Empty corners, ${share} of the frame, are written white.`;
+  if (edges.mode === "fill") return `Filled corners (${share} of the frame) are marked in the file as added, not photographed.`;
+  if (edges.mode === "leave") return `Empty corners (${share} of the frame) ${edges.colour ? `are filled with ${edges.colour}` : "stay transparent"}.`;
+  return `Empty corners (${share} of the frame) will be white.`;
 }
 
 function fetchFile(address: string, name = "") {

@@ -15,12 +15,12 @@ import { INK } from "../../parts/theme";
 const LABELS: Record<Family, string> = {
   thirds: "Thirds",
   fifths: "Fifths",
-  golden: "Golden",
-  centre: "Centre",
+  golden: "Golden sections",
+  centre: "Centre lines",
   diagonals: "Diagonals",
-  spiral: "Spiral",
-  "between walls": "Between walls",
-  margins: "Margins",
+  spiral: "Golden spiral",
+  "between walls": "Middle of two verticals",
+  margins: "Subject margins",
 };
 
 interface Props {
@@ -38,14 +38,14 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
   const toggle = (family: Family) =>
     usePreferences.setState({ families: families.includes(family) ? families.filter((one) => one !== family) : [...families, family] });
   const missing: Partial<Record<Family, string>> = {
-    ...(!walls && { "between walls": "two plumb lines are needed" }),
-    ...(!recipe.frame.subject && { margins: "the subject is not marked" }),
+    ...(!walls && { "between walls": "Needs two vertical lines (step Lines)" }),
+    ...(!recipe.frame.subject && { margins: "Mark the subject first" }),
   };
   return (
     <>
       <Subject recipe={recipe} read={read} />
-      <Heading beside="as many as you like">Lines in the frame</Heading>
-      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Lines in the frame">
+      <Heading beside="any number">Composition overlay</Heading>
+      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Composition overlay">
         {FAMILIES.map((family) => (
           <Touch
             key={family}
@@ -61,11 +61,11 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
           </Touch>
         ))}
         {families.includes("spiral") && (
-          <Touch onClick={() => usePreferences.setState({ spiral: (spiral + 1) % 4 })}>Other corner</Touch>
+          <Touch onClick={() => usePreferences.setState({ spiral: (spiral + 1) % 4 })}>Spiral: next corner</Touch>
         )}
       </Columns>
       <div className="row" style={{ marginTop: 8, alignItems: "center", gap: 10 }}>
-        <label htmlFor="veil">Veil</label>
+        <label htmlFor="veil">Darken outside</label>
         <input
           id="veil"
           type="range"
@@ -78,7 +78,7 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
           onChange={(event) => usePreferences.setState({ veil: Number(event.target.value) / 100 })}
         />
         <div className="mono" style={{ width: 46, textAlign: "right" }}>
-          {Math.round(veil * 100)} %
+          {Math.round(veil * 100)}%
         </div>
       </div>
       <PlaceBoard recipe={recipe} />
@@ -104,7 +104,7 @@ function Subject({ recipe, read }: Props) {
   };
   return (
     <>
-      <Heading first beside={read.frame.subject_inside === false ? "not wholly inside" : subject ? "inside the frame" : "not marked"}>
+      <Heading first beside={read.frame.subject_inside === false ? "partly outside the frame" : subject ? "inside the frame" : "not marked"}>
         Subject
       </Heading>
       <Columns gridTemplateColumns={subject ? "repeat(2, 1fr)" : "1fr"}>
@@ -113,15 +113,15 @@ function Subject({ recipe, read }: Props) {
           onClick={() => session.desk.setState({ marking: !marking, shown: "corrected" })}
           onKeyDown={(event) => event.key === "Escape" && session.desk.setState({ marking: false })}
         >
-          {subject ? "Mark anew" : "Mark the subject"}
+          {subject ? "Mark again" : "Mark the subject"}
         </Touch>
         {subject ? (
-          <Touch onClick={() => void session.do({ do: "subject", mark: null })}>Take it away</Touch>
+          <Touch onClick={() => void session.do({ do: "subject", mark: null })}>Remove the mark</Touch>
         ) : (
-          <Touch onClick={markMiddle}>Mark the middle of the frame</Touch>
+          <Touch onClick={markMiddle}>Use the middle of the frame</Touch>
         )}
       </Columns>
-      {marking && <Aside role="status">Click its middle on the picture, or drag a box about it. Esc leaves it.</Aside>}
+      {marking && <Aside role="status">Click the middle of the subject, or drag a box around it. Esc cancels.</Aside>}
       {subject && (
         <div style={{ marginTop: 6 }}>
           <NumberField label="Width of the mark" unit="px" least={0} most={photo.width} value={width} onAccept={(to) => resize(to, height || to)} />

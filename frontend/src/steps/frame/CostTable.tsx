@@ -26,15 +26,15 @@ function Table({ recipe }: { recipe: Recipe }) {
     retry: false,
   });
   if (error) return <Aside>{error.message}</Aside>;
-  if (!data) return <Aside>Working it out …</Aside>;
+  if (!data) return <Aside>Calculating…</Aside>;
   const turns = [...new Set(data.map(({ turn }) => turn))];
   return (
     <div data-costs style={{ opacity: isPlaceholderData ? 0.6 : 1 }}>
       <div aria-hidden="true" className="way way-heads">
-        <span>way</span>
-        <span>kept</span>
-        <span>empty</span>
-        <span>pixels</span>
+        <span>Choice</span>
+        <span>Kept</span>
+        <span>Empty</span>
+        <span>Pixels</span>
       </div>
       {turns.map((turn) => (
         <div key={turn} role="group" aria-label={turn}>
@@ -65,7 +65,7 @@ function way(session: Session, row: CostRow, disabled: boolean) {
       <span>
         {row.label}
         {lost && (
-          <small>cuts the subject</small>
+          <small>cuts into the subject</small>
         )}
       </span>
       <span>

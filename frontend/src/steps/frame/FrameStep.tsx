@@ -22,7 +22,7 @@ export function FrameStep() {
   if (!recipe || !read) return null;
   return (
     <>
-      <div className="row" role="group" aria-label="Pages of the step Frame" style={{ paddingInline: 16, paddingBlock: 8, gap: "0", borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", flex: "none" }}>
+      <div className="row" role="group" aria-label="Pages of the step Crop" style={{ paddingInline: 16, paddingBlock: 8, gap: "0", borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", flex: "none" }}>
         {PAGES.map((one, at) => (
           <Touch
             key={one.page}

@@ -41,13 +41,13 @@ export function PlaceAndSize({ recipe, read }: { recipe: Recipe; read: Seen }) {
   };
   return (
     <>
-      <Heading beside="arrow keys move it too">Place and size</Heading>
+      <Heading beside="or use the arrow keys">Position and size</Heading>
       <NumberField label="From the left" unit="px" digits={1} least={LEFT} most={RIGHT} value={rect[0]} onAccept={(to) => move(to - rect[0], 0)} />
       <NumberField label="From the top" unit="px" digits={1} least={LEFT} most={RIGHT} value={rect[1]} onAccept={(to) => move(0, to - rect[1])} />
       <NumberField label="Width" unit="px" least={SMALLEST} most={LARGEST} value={rect[2]} onAccept={(to) => resize(to, rect[3])} />
       <NumberField label="Height" unit="px" least={SMALLEST} most={LARGEST} value={rect[3]} onAccept={(to) => resize(rect[2], to)} />
       {short && (
-        <Aside role="status">The picture does not reach so far: this is the nearest without an empty corner.</Aside>
+        <Aside role="status">The picture ends here: this is as far as the frame can go without an empty corner.</Aside>
       )}
     </>
   );

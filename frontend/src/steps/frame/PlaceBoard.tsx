@@ -14,7 +14,7 @@ type What = Extract<Action, { do: "place" }>["what"];
 const THINGS: { what: What; label: string }[] = [
   { what: "subject", label: "Subject" },
   { what: "level", label: "Horizon" },
-  { what: "plumb", label: "Between walls" },
+  { what: "plumb", label: "Middle of two verticals" },
 ];
 
 const RIM = 40;
@@ -45,8 +45,8 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
   };
   return (
     <>
-      <Heading beside="the frame moves, and shrinks if it must">Place</Heading>
-      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="What is placed">
+      <Heading beside="moves the frame, and makes it smaller if need be">Place on a line</Heading>
+      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="What to place">
         {THINGS.map((one) => (
           <Touch key={one.what} px="2px" disabled={!can[one.what]} aria-pressed={what === one.what} onClick={() => setWhat(one.what)}>
             {one.label}
@@ -54,7 +54,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
         ))}
       </Columns>
       {what === "level" && levels.length > 1 && (
-        <Choice mt="6px" w="100%" aria-label="Which level line is the horizon" value={level?.id} onChange={(event) => setHorizon(event.target.value)}>
+        <Choice mt="6px" w="100%" aria-label="Which line is the horizon" value={level?.id} onChange={(event) => setHorizon(event.target.value)}>
           {levels.map((one) => (
             <option key={one.id} value={one.id}>
               {numbered(one)}
@@ -68,7 +68,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
             <Choice
               key={at}
               flex="1"
-              aria-label={at === 0 ? "One wall" : "The other wall"}
+              aria-label={at === 0 ? "First vertical" : "Second vertical"}
               value={walls[at].id}
               onChange={(event) => session.desk.setState({ walls: at === 0 ? [event.target.value, walls[1].id] : [walls[0].id, event.target.value] })}
             >
@@ -85,7 +85,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
       )}
       {what ? (
         <>
-          <Columns mt="6px" gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="On lines of">
+          <Columns mt="6px" gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="Which lines">
             {shapes?.families.map(({ name }) => (
               <Touch key={name} aria-pressed={family === name} onClick={() => setFamily(name)}>
                 {capital(name)}
@@ -95,7 +95,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
           <Board shares={shares} upright={what !== "level"} level={what !== "plumb"} onPut={put} />
         </>
       ) : (
-        <Aside>Mark the subject, or lay a level line or two plumb lines at the step Lines; then it can be placed.</Aside>
+        <Aside>Mark the subject above, or draw a horizontal or two verticals at the step Lines; then you can place it here.</Aside>
       )}
       <Told told={told} />
     </>
@@ -110,7 +110,7 @@ interface BoardProps {
   onPut: (across: number | null, down: number | null) => void;
 }
 
-const share = (value: number) => `${(value * 100).toFixed(0)} %`;
+const share = (value: number) => `${(value * 100).toFixed(0)}%`;
 
 function Board({ shares, upright, level, onPut }: BoardProps) {
   const spot = (left: number, top: number): CSSProperties => ({ position: "absolute", left, top, width: 38, height: 38, minHeight: 38, padding: 0, transform: "translate(-50%, -50%)" });
@@ -125,13 +125,13 @@ function Board({ shares, upright, level, onPut }: BoardProps) {
       ))}
       {upright &&
         shares.map((at) => (
-          <Touch key={`across ${at}`} style={spot(RIM + WIDE * at, RIM / 2)} aria-label={`On the upright line at ${share(at)} from the left`} onClick={() => onPut(at, null)}>
+          <Touch key={`across ${at}`} style={spot(RIM + WIDE * at, RIM / 2)} aria-label={`On the vertical line ${share(at)} from the left`} onClick={() => onPut(at, null)}>
             │
           </Touch>
         ))}
       {level &&
         shares.map((at) => (
-          <Touch key={`down ${at}`} style={spot(RIM / 2, RIM + HIGH * at)} aria-label={`On the level line at ${share(at)} from the top`} onClick={() => onPut(null, at)}>
+          <Touch key={`down ${at}`} style={spot(RIM / 2, RIM + HIGH * at)} aria-label={`On the horizontal line ${share(at)} from the top`} onClick={() => onPut(null, at)}>
             ─
           </Touch>
         ))}

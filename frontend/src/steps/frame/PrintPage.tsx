@@ -14,7 +14,7 @@ import type { Seen } from "../../session/model";
 type Unit = Print["unit"];
 
 const UNITS: { unit: Unit; label: string }[] = [
-  { unit: "mm", label: "ISO 216" },
+  { unit: "mm", label: "A sizes" },
   { unit: "cm", label: "cm" },
   { unit: "in", label: "inches" },
 ];
@@ -38,7 +38,7 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
   const take = (paper: [number, number]) => void session.do({ do: "paper", paper, unit });
   return (
     <>
-      <Heading first beside={printed ? printed.paper : "none chosen"}>
+      <Heading first beside={printed ? printed.paper : "not chosen"}>
         Paper
       </Heading>
       <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Unit of the paper">
@@ -56,23 +56,23 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
               {one.label}
             </Touch>
           ))}
-        {print && <Touch onClick={() => void session.do({ do: "paper", paper: null })}>No paper</Touch>}
+        {print && <Touch onClick={() => void session.do({ do: "paper", paper: null })}>No print size</Touch>}
       </Columns>
       <OwnPaper key={unit} unit={unit} print={print?.unit === unit ? print : null} longest={shapes?.units.find((one) => one.unit === unit)?.longest ?? 0} onTake={take} />
       {print && printed ? (
         <>
-          <Heading beside="lying or upright as the frame is">On the paper</Heading>
+          <Heading beside="portrait or landscape, like the frame">On the paper</Heading>
           <NumberField label="White border" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.border} onAccept={(border) => set({ border })} />
-          <NumberField label="Cut off all round" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.trim} onAccept={(trim) => set({ trim })} />
-          <NumberField label="Wanted" unit="ppi" least={PPI[0]} most={PPI[1]} value={print.ppi} onAccept={(ppi) => set({ ppi })} />
+          <NumberField label="Bleed (cut off each edge)" unit={print.unit} digits={2} least={0} most={widest(print)} value={print.trim} onAccept={(trim) => set({ trim })} />
+          <NumberField label="Target resolution" unit="ppi" least={PPI[0]} most={PPI[1]} value={print.ppi} onAccept={(ppi) => set({ ppi })} />
           <Box as="dl" m={0} mt="10px" css={{ display: "grid", gridTemplateColumns: "1fr auto", rowGap: "4px", "& dd": { margin: 0, textAlign: "right" } }}>
-            <dt>The frame's pixels give</dt>
+            <dt>Resolution of this crop</dt>
             <dd>
               <Figure fontWeight={700} color={printed.coarse ? "doubt" : undefined}>
                 {printed.ppi.toFixed(0)} ppi
               </Figure>
             </dd>
-            <dt>For {print.ppi} ppi it needs</dt>
+            <dt>Pixels needed for {print.ppi} ppi</dt>
             <dd>
               <Figure>
                 {printed.pixels[0]} × {printed.pixels[1]} px
@@ -80,18 +80,18 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
             </dd>
           </Box>
           <Aside color={printed.coarse ? "doubt" : "second"}>
-            {printed.coarse ? "Under 180 ppi a print shows its pixels: take a smaller paper or a larger frame." : "300 ppi is usual; from 180 it does not show."}
+            {printed.coarse ? "Below 180 ppi a print looks soft up close. Choose a smaller paper or crop less." : "300 ppi is the usual target; from 180 ppi up the eye sees no difference at reading distance."}
           </Aside>
-          <Heading>What is lost</Heading>
-          <div role="status">{printed.cut_words ? `${printed.cut_words}.` : "Nothing: the frame has the shape of the paper."}</div>
+          <Heading>What the printer cuts off</Heading>
+          <div role="status">{printed.cut_words ? `${printed.cut_words}.` : "Nothing: the crop has the proportions of the paper."}</div>
           {printed.cut_words && (
             <Touch mt="8px" w="100%" onClick={() => void ask({ do: "paper shape" })}>
-              Take the shape of the paper
+              Crop to the paper's proportions
             </Touch>
           )}
         </>
       ) : (
-        <Aside>Choose a paper to see how fine the print will be and what would be cut off.</Aside>
+        <Aside>Choose a paper size to see the print resolution and what would be cut off.</Aside>
       )}
       <Told told={told} />
     </>
@@ -112,12 +112,12 @@ function OwnPaper({ unit, print, longest, onTake }: OwnProps) {
   const digits = unit === "mm" ? 0 : 2;
   return (
     <div style={{ marginTop: 6 }}>
-      <NumberField label="Own width" unit={unit} digits={digits} least={1} most={longest} value={width} onAccept={(to) => setTyped([to, height])} />
-      <NumberField label="Own height" unit={unit} digits={digits} least={1} most={longest} value={height} onAccept={(to) => setTyped([width, to])} />
+      <NumberField label="Custom width" unit={unit} digits={digits} least={1} most={longest} value={width} onAccept={(to) => setTyped([to, height])} />
+      <NumberField label="Custom height" unit={unit} digits={digits} least={1} most={longest} value={height} onAccept={(to) => setTyped([width, to])} />
       {typed && (
         <div className="row" style={{ marginTop: 6 }}>
           <Touch flex="1" onClick={() => onTake([width, height])}>
-            Take {width} × {height} {unit}
+            Use {width} × {height} {unit}
           </Touch>
         </div>
       )}

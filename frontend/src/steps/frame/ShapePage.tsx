@@ -45,7 +45,7 @@ export const ShapePage = memo(function ShapePage({ recipe, read }: Props) {
       <Ratios ratio={ratio} upright={frame.height > frame.width} ask={ask} />
       <WhereItLies largest={rect === null} marked={subject !== null} ask={ask} />
       <Told told={told} />
-      <Heading beside="touch one to take it">What each way costs</Heading>
+      <Heading beside="click one to apply it">What each choice keeps</Heading>
       <CostTable />
       <Heading beside={noticed(frame.empty) ? <Figure>{percent(frame.empty)} of the frame</Figure> : "none in the frame"}>Empty corners</Heading>
       <Permission allowed={allow_empty} ask={ask} />
@@ -76,7 +76,7 @@ const Ratios = memo(function Ratios({ ratio, upright, ask }: { ratio: string; up
           Free
         </Touch>
         <Touch aria-pressed={upright} onClick={() => void ask({ do: "swap" })}>
-          Upright
+            Portrait
         </Touch>
       </Columns>
       <OwnRatios ratio={ratio} usual={isUsual} onTake={(wanted) => void ask({ do: "ratio", ratio: wanted })} />
@@ -88,19 +88,19 @@ const WhereItLies = memo(function WhereItLies({ largest, marked, ask }: { larges
   const session = useSession();
   return (
     <>
-      <Columns mt="10px" gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Where the frame lies">
+      <Columns mt="10px" gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Position of the frame">
         <Touch disabled={largest} onClick={() => void session.do({ do: "frame", rect: null })}>
-          Largest
+          Largest that fits
         </Touch>
-        <Touch onClick={() => void ask({ do: "centre" })}>Centred</Touch>
+        <Touch onClick={() => void ask({ do: "centre" })}>Centre on the photo</Touch>
         <Touch disabled={!marked} onClick={() => void ask({ do: "around" })}>
           Around the subject
         </Touch>
         <Touch disabled={!marked} onClick={() => void ask({ do: "place", what: "subject", across: 0.5, down: null })}>
-          Equal margins
+          Centre the subject
         </Touch>
       </Columns>
-      {!marked && <Aside>The subject is marked under Compose.</Aside>}
+      {!marked && <Aside>Mark the subject under Compose first.</Aside>}
     </>
   );
 });
@@ -109,12 +109,12 @@ const Permission = memo(function Permission({ allowed, ask }: { allowed: boolean
   return (
     <>
       <Touch w="100%" aria-pressed={allowed} onClick={() => void ask({ do: "empty", allow: !allowed })}>
-        {allowed ? "Allowed for this photo" : "Allow them for this photo"}
+        {allowed ? "Empty corners allowed" : "Allow empty corners"}
       </Touch>
       <Aside>
         {allowed
-          ? "The frame may reach beyond the picture. What becomes of empty corners is chosen at Edges."
-          : "The frame slides along the picture's edge and never holds an empty corner."}
+          ? "The frame may reach beyond the picture. Choose under Edges what happens to the empty corners."
+          : "The frame stops at the edge of the picture, so no corner stays empty."}
       </Aside>
     </>
   );
@@ -134,20 +134,20 @@ function OwnRatios({ ratio, usual, onTake }: OwnProps) {
   const keepAs = async (name: string) => name && (await change(() => api.keepRatio(name, ratio))) && "used up";
   return (
     <>
-      <TypedForm label="Own ratio, width to height" placeholder="own, as 13.6 x 9.9" take="Take" most={40} onTake={(typed) => typed && onTake(typed)} />
+      <TypedForm label="Custom ratio, width to height" placeholder="Custom, e.g. 13.6 × 9.9" take="Apply" most={40} onTake={(typed) => typed && onTake(typed)} />
       {own.map((one) => (
         <div className="row" key={one.id} style={{ marginTop: 6, gap: 6 }}>
           <Touch flex="1" justifyContent="space-between" fontSize="0.8125rem" aria-pressed={one.ratio === ratio} onClick={() => onTake(one.ratio)}>
             <span>{one.name}</span>
             <Figure>{ratioWords(one.ratio)}</Figure>
           </Touch>
-          <Touch fontSize="0.8125rem" aria-label={`Forget ${one.name}`} onClick={() => void change(() => api.removeRatio(one.id))}>
-            Forget
+          <Touch fontSize="0.8125rem" aria-label={`Remove ${one.name}`} onClick={() => void change(() => api.removeRatio(one.id))}>
+            Remove
           </Touch>
         </div>
       ))}
       {!usual && !known && (
-        <TypedForm label={`Name for ${ratioWords(ratio)}`} placeholder={`name for ${ratioWords(ratio)}`} take="Keep" most={40} onTake={keepAs} />
+        <TypedForm label={`Name for ${ratioWords(ratio)}`} placeholder={`Name for ${ratioWords(ratio)}`} take="Save" most={40} onTake={keepAs} />
       )}
       <Refused words={refused} />
     </>

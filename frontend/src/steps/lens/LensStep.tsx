@@ -28,7 +28,7 @@ export function LensStep() {
   if (!recipe || !read) return null;
   const { source } = recipe.lens;
   const choices = [
-    { name: "None", chosen: source === "none" && !searching, take: () => source !== "none" && void session.do({ do: "lens", source: "none" }) },
+    { name: "Off", chosen: source === "none" && !searching, take: () => source !== "none" && void session.do({ do: "lens", source: "none" }) },
     { name: "Profile", chosen: source === "profile" || searching, take: () => setSearching(true) },
     {
       name: "By hand",
@@ -36,7 +36,7 @@ export function LensStep() {
       take: () => source !== "manual" && void session.do({ do: "lens", source: "manual" }),
     },
     {
-      name: "Straight things",
+      name: "Straight edges",
       chosen: source === "straight",
       take: () => source !== "straight" && void session.do({ do: "lens", source: "straight" }),
     },
@@ -45,12 +45,12 @@ export function LensStep() {
   return (
     <div data-lens-step style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto" }}>
       <h2 style={{ fontWeight: 700 }}>
-        Bending of the lens
+        Lens distortion
       </h2>
       <div data-bending style={{ fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
         <Live of={(known) => readNow(known)?.lens.bending} />
       </div>
-      <div className="row" role="group" aria-label="What takes the bending out" style={{ marginTop: 8, gap: 5, flexWrap: "wrap" }}>
+      <div className="row" role="group" aria-label="How to correct it" style={{ marginTop: 8, gap: 5, flexWrap: "wrap" }}>
         {choices.map(({ name, chosen, take }) => (
           <Touch
             key={name}
@@ -73,8 +73,8 @@ export function LensStep() {
         {!showsProfiles && source === "straight" && <StraightThings recipe={recipe} />}
         {!showsProfiles && source === "none" && (
           <div style={{ color: "var(--chakra-colors-second)", fontSize: "0.8125rem" }}>
-            Take the bending out before anything is measured: by the profile of the lens where the photo names it, by hand against a
-            grid, or from something in the picture that must be straight.
+            Correct distortion before you draw any line: with the lens profile if there is one, by hand against a grid, or from
+            something in the picture that must be straight.
           </div>
         )}
       </div>
@@ -101,12 +101,12 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
           Profile
         </h2>
         <div style={{ fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
-          {words ? "by name" : found.data?.sure ? "the photo names its lens" : known.length ? "choose the lens" : ""}
+          {words ? "by name" : found.data?.sure ? "found from the photo's data" : known.length ? "choose your lens" : ""}
         </div>
       </div>
       {found.data?.reason && (
         <div role="status" style={{ marginTop: 4, fontSize: "0.8125rem" }}>
-          No profile found: {found.data.reason}. Look for the lens by its name, or go on by hand or with straight things.
+          No profile found: {found.data.reason}. Search for your lens by name, correct by hand, or use straight edges.
         </div>
       )}
       <ul style={{ margin: 0, padding: 0, marginTop: 6, maxHeight: 260, overflowY: "auto", borderTop: known.length || elsewhere ? "1px solid" : undefined, borderColor: "var(--chakra-colors-rule)" }}>
@@ -135,7 +135,7 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
           </li>
         ))}
       </ul>
-      <TypedForm label="Name of the lens" placeholder="Name of the lens" take="Look" onTake={setWords} />
+      <TypedForm label="Lens name" placeholder="Lens name" take="Search" onTake={setWords} />
     </>
   );
 }
@@ -150,8 +150,8 @@ function ByHand() {
   const straight = useKnown((known) => bendingOf(recipeNow(known) ?? NOTHING) === 0);
   const back = useMemo(
     () => (
-      <Touch px="6px" minW="44px" fontSize="0.8125rem" disabled={straight} aria-label="Bending back" onClick={() => void session.do(bent(0))}>
-        Back
+      <Touch px="6px" minW="44px" fontSize="0.8125rem" disabled={straight} aria-label="Reset distortion" onClick={() => void session.do(bent(0))}>
+        Reset
       </Touch>
     ),
     [session, straight],
@@ -160,7 +160,7 @@ function ByHand() {
     <>
       <Bending>{back}</Bending>
       <div style={{ marginTop: 6, marginBottom: 12, color: "var(--chakra-colors-second)", fontSize: "0.8125rem" }}>
-        Turn it until an edge near the border runs straight along the grid.
+        Drag until a straight edge near the border of the picture follows the grid. Barrel bows lines outwards, pincushion pinches them in.
       </div>
       <StillPanel />
     </>
@@ -173,8 +173,8 @@ function Bending({ children }: React.PropsWithChildren) {
   const lead = useLed({ name: "bending", value, set: bent });
   return (
     <Vernier
-      name="Bending"
-      words={Math.abs(value) < 0.005 ? "none" : value > 0 ? "barrel: bowed outwards" : "pincushion: pinched in"}
+      name="Distortion"
+      words={Math.abs(value) < 0.005 ? "none" : value > 0 ? "barrel" : "pincushion"}
       value={value}
       range={RANGE}
       unit="%"
@@ -196,15 +196,15 @@ function StraightThings({ recipe }: { recipe: Recipe }) {
     <>
       <div className="row" style={{ justifyContent: "space-between", alignItems: "baseline" }}>
         <h2 style={{ fontWeight: 700 }}>
-          Straight things
+          Straight edges
         </h2>
         <div style={{ fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
-          {things.length === 1 ? "1 laid" : `${things.length} laid`}
+          {things.length === 1 ? "1 drawn" : `${things.length} drawn`}
         </div>
       </div>
       <div style={{ marginTop: 4, fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
-        Drag along something straight near the border and pull its middle onto it; or click three points or more and the last one again.
-        Long things near the edge tell most.
+        Drag along a straight edge near the border, then pull the middle of the line onto it. Or click three points or more, and the
+        last one twice. Long edges near the border work best.
       </div>
       <ul style={{ margin: 0, padding: 0, marginTop: 6, borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
         {things.map(({ line, number }) => {
@@ -218,7 +218,7 @@ function StraightThings({ recipe }: { recipe: Recipe }) {
               <div style={{ fontSize: "0.8125rem", flex: "1" }}>
                 {row?.as_taken} <span style={{ color: "var(--chakra-colors-second)" }}>{row?.plus_minus}</span>
               </div>
-              <Touch px="8px" fontSize="0.8125rem" aria-label={`Delete straight thing ${number}`} onClick={() => deleteLine(session, line.id)}>
+              <Touch px="8px" fontSize="0.8125rem" aria-label={`Delete straight edge ${number}`} onClick={() => deleteLine(session, line.id)}>
                 Delete
               </Touch>
             </li>
@@ -227,7 +227,7 @@ function StraightThings({ recipe }: { recipe: Recipe }) {
       </ul>
       {things.length > 0 && !told && (
         <div role="status" style={{ marginTop: 8, fontSize: "0.8125rem" }}>
-          {things.length === 1 ? "It does" : "They do"} not tell the bending yet: lay a longer one, or one nearer to the border.
+          This is not enough to measure the distortion. Draw a longer edge, or one nearer the border.
         </div>
       )}
       <Touch
@@ -236,7 +236,7 @@ function StraightThings({ recipe }: { recipe: Recipe }) {
         aria-pressed={second}
         onClick={() => void session.do({ do: "lens", source: "straight", second: !second })}
       >
-        {second && !read.lens.determined.includes("k2") && told ? "Finer bending: not told yet" : "Finer bending too"}
+        {second && !read.lens.determined.includes("k2") && told ? "Complex distortion: not enough edges yet" : "Complex (moustache) distortion too"}
       </Touch>
     </>
   );

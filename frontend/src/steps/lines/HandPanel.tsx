@@ -6,7 +6,7 @@ import { recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
 import { Touch } from "../../parts/Touch";
 import { StillPanel } from "../StillPanel";
-import { Angle, Proportion } from "./TakenOut";
+import { Angle, NAMES, Proportion } from "./TakenOut";
 
 const ANGLES: AngleName[] = ["roll", "pitch", "yaw"];
 
@@ -22,13 +22,13 @@ export function HandPanel() {
     <div data-by-hand style={{ paddingInline: 16, paddingBlock: 10, overflowY: "auto", flex: "1", minHeight: 0 }}>
       <div className="row" style={{ justifyContent: "space-between", alignItems: "center", gap: 6 }}>
         <h2 style={{ fontWeight: 700, flex: "1" }}>
-          By hand
+          Adjust by hand
         </h2>
         <Touch px="8px" fontSize="0.8125rem" disabled={!touched} onClick={() => void session.do({ do: "hand back", angle: null })}>
-          All back to zero
+          Reset all
         </Touch>
         <Touch px="8px" fontSize="0.8125rem" onClick={() => session.desk.setState({ byHand: false })}>
-          By measuring
+          Back to lines
         </Touch>
       </div>
       {ANGLES.map((name) => (
@@ -38,10 +38,10 @@ export function HandPanel() {
             minW="44px"
             fontSize="0.8125rem"
             disabled={!moved.includes(name)}
-            aria-label={`${name} back`}
+            aria-label={`Reset ${NAMES[name].toLowerCase()}`}
             onClick={() => void session.do({ do: "hand back", angle: name })}
           >
-            Back
+            Reset
           </Touch>
         </Angle>
       ))}

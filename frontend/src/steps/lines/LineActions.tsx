@@ -6,15 +6,15 @@ import { deleteLine } from "../../session/desk";
 import { usePreferences } from "../../session/preferences";
 import { snapNote } from "../../session/notes";
 import { useSession } from "../../session/useSession";
-import { KINDS } from "../../stage/layers/signs";
+import { KIND_NAMES, KINDS } from "../../stage/layers/signs";
 
 /** Shapes that are known by their names; others are typed. */
 const SHAPES: [label: string, shape: [number, number] | null][] = [
-  ["shape not known", null],
-  ["square", [1, 1]],
-  ["1:√2, upright", [1, Math.SQRT2]],
-  ["√2:1, lying", [Math.SQRT2, 1]],
-  ["door 2:3", [2, 3]],
+  ["Proportions unknown", null],
+  ["Square", [1, 1]],
+  ["A4 portrait (1:√2)", [1, Math.SQRT2]],
+  ["A4 landscape (√2:1)", [Math.SQRT2, 1]],
+  ["Door, about 2:3", [2, 3]],
 ];
 
 /** What can be done with the line that is chosen. */
@@ -32,7 +32,7 @@ export function LineActions({ number, line }: { number: number; line: Reference 
         <Choice flex="1" aria-label={`Kind of line ${number}`} value={line.kind} onChange={(event) => become(event.target.value as Kind)}>
           {KINDS.map((kind) => (
             <option key={kind} value={kind}>
-              {kind}
+              {KIND_NAMES[kind]}
             </option>
           ))}
         </Choice>
@@ -42,7 +42,7 @@ export function LineActions({ number, line }: { number: number; line: Reference 
           aria-pressed={!line.active}
           onClick={() => void session.do({ do: "switch line", line: id, active: !line.active })}
         >
-          Off
+          {line.active ? "Ignore" : "Ignored"}
         </Touch>
         <Touch px="8px" fontSize="0.8125rem" onClick={() => deleteLine(session, id)}>
           Delete
@@ -52,7 +52,7 @@ export function LineActions({ number, line }: { number: number; line: Reference 
         <Weight line={line} onSet={(weight) => void session.do({ do: "weight", line: id, weight })} />
         {line.kind === "receding" && (
           <Choice
-            aria-label="Runs beside"
+            aria-label="Parallel to"
             value={line.group ?? ""}
             onChange={(event) => {
               const name = event.target.value;
@@ -62,7 +62,7 @@ export function LineActions({ number, line }: { number: number; line: Reference 
           >
             {["1", "2", "3", "4"].map((name) => (
               <option key={name} value={name}>
-                group {name}
+                parallel set {name}
               </option>
             ))}
           </Choice>
@@ -70,25 +70,25 @@ export function LineActions({ number, line }: { number: number; line: Reference 
         {line.kind === "rectangle" && <ShapeOf line={line} onSet={(shape) => void session.do({ do: "shape", line: id, shape })} />}
         {line.kind === "straight" && (
           <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.do({ do: "add point", line: id })}>
-            One point more
+            Add a point
           </Touch>
         )}
         {note?.laid && (
           <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.do({ do: "as laid", line: id })}>
-            As laid
+            Undo snap
           </Touch>
         )}
         {!note?.laid && line.kind !== "straight" && (
           <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.do({ do: "snap", line: id })}>
-            Snap
+            Snap to edge
           </Touch>
         )}
       </div>
       {note && (
         <div style={{ fontSize: "0.75rem", color: "var(--chakra-colors-second)", marginTop: 4 }}>
           {note.refused
-            ? `Kept as laid: ${note.refused}.`
-            : `Snapped: moved ${note.moved_px?.toFixed(1)} px, the edge is seen along ${Math.round(100 * (note.clarity ?? 0))} %.`}
+            ? `Not snapped: ${note.refused}. Your line is unchanged.`
+            : `Snapped to an edge ${note.moved_px?.toFixed(1)} px away, visible along ${Math.round(100 * (note.clarity ?? 0))}% of the line.`}
         </div>
       )}
     </div>
@@ -99,8 +99,8 @@ export function LineActions({ number, line }: { number: number; line: Reference 
 function Weight({ line, onSet }: { line: Reference; onSet: (weight: number) => void }) {
   return (
     <div style={{ display: "flex", alignItems: "center", gap: 4, fontSize: "0.8125rem" }}>
-      <span aria-hidden="true">Counts</span>
-      <NumberField label="How many times it counts" hidden unit="×" width={3.7} digits={2} least={LIMITS["weight.weight"][0]} most={LIMITS["weight.weight"][1]} step={0.5} value={line.weight} onAccept={onSet} />
+      <span aria-hidden="true">Weight</span>
+      <NumberField label="Weight of this line; 1 is normal, 2 counts double" hidden unit="×" width={3.7} digits={2} least={LIMITS["weight.weight"][0]} most={LIMITS["weight.weight"][1]} step={0.5} value={line.weight} onAccept={onSet} />
     </div>
   );
 }
@@ -109,14 +109,14 @@ function ShapeOf({ line, onSet }: { line: Reference; onSet: (shape: [number, num
   const known = SHAPES.findIndex(([, shape]) => (shape === null ? line.shape === null : line.shape?.[0] === shape[0] && line.shape[1] === shape[1]));
   const take = (typed: string) => {
     const [width = 0, height = 0] = typed.replaceAll(",", ".").split(/[:x×/]/).map(Number);
-    if (!(width > 0 && height > 0)) return "Its true shape: width to height, as 2:3";
+    if (!(width > 0 && height > 0)) return "Enter its true width to height, for example 2:3";
     onSet([width, height]);
     return null;
   };
   return (
     <>
-      <Choice aria-label="Its true shape" value={known} onChange={(event) => onSet(SHAPES[Number(event.target.value)]?.[1] ?? null)}>
-        {known < 0 && <option value={-1}>typed</option>}
+      <Choice aria-label="True proportions" value={known} onChange={(event) => onSet(SHAPES[Number(event.target.value)]?.[1] ?? null)}>
+        {known < 0 && <option value={-1}>Custom</option>}
         {SHAPES.map(([label], at) => (
           <option key={label} value={at}>
             {label}
@@ -124,8 +124,8 @@ function ShapeOf({ line, onSet }: { line: Reference; onSet: (shape: [number, num
         ))}
       </Choice>
       <div style={{ display: "flex", alignItems: "center", gap: 4, fontSize: "0.8125rem" }}>
-        <span aria-hidden="true">W:H</span>
-        <Field label="Its true width to height" hidden width={5.4} shown={line.shape ? line.shape.map((side) => Number(side.toFixed(4))).join(":") : ""} take={take} />
+        <span aria-hidden="true">Width : height</span>
+        <Field label="True width to height" hidden width={5.4} shown={line.shape ? line.shape.map((side) => Number(side.toFixed(4))).join(":") : ""} take={take} />
       </div>
     </>
   );

@@ -3,7 +3,7 @@ import { memo, useEffect } from "react";
 import type { Reference } from "../../api/client";
 import { type Known, readNow } from "../../session/session";
 import { useSession } from "../../session/useSession";
-import { kindSign, paperColour } from "../../stage/layers/signs";
+import { KIND_NAMES, kindSign, paperColour } from "../../stage/layers/signs";
 import { useLive } from "../../stage/Live";
 import { later } from "../../parts/later";
 
@@ -53,7 +53,7 @@ export const LineEntry = memo(function LineEntry({ number, line, chosen, pointed
         <span className="entry-line">
           <span className="entry-name" style={{ color: colour }}>
             {kindSign(line.kind)}
-            {number} {line.kind}
+            {number} {KIND_NAMES[line.kind]}
             {line.kind === "receding" && line.group ? ` ${line.group}` : ""}
           </span>
           <span className="mono">

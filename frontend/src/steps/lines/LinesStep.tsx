@@ -15,26 +15,26 @@ import { later } from "../../parts/later";
 const HandPanel = later(() => import("./HandPanel").then(({ HandPanel }) => HandPanel));
 
 const FIRST_KINDS: { kind: LayKind; label: string }[] = [
-  { kind: "slope", label: "By its slope" },
-  { kind: "level", label: "Level" },
-  { kind: "plumb", label: "Plumb" },
+  { kind: "slope", label: "Either" },
+  { kind: "level", label: "Horizontal" },
+  { kind: "plumb", label: "Vertical" },
 ];
 
 const MORE_KINDS: { kind: Kind; label: string }[] = [
   { kind: "receding", label: "Receding" },
   { kind: "straight", label: "Straight" },
   { kind: "rectangle", label: "Rectangle" },
-  { kind: "witness", label: "Witness" },
+  { kind: "witness", label: "Check" },
 ];
 
 const HINTS: Record<LayKind, string> = {
-  slope: "along something level or upright",
-  level: "along far water, eaves, sills",
-  plumb: "along a wall, a mast, a post",
-  receding: "two or more, side by side",
-  straight: "three points of it or more",
-  rectangle: "four corners, or drag and pull them",
-  witness: "only to see how it stands",
+  slope: "a horizon or a vertical edge: the nearer is assumed",
+  level: "the horizon; eaves or sills you face square-on",
+  plumb: "a wall corner, a mast, a door frame",
+  receding: "two or more parallels running away from you",
+  straight: "three points or more along one straight edge",
+  rectangle: "a door or window: click its four corners, or drag a box",
+  witness: "measured only, never used to correct",
 };
 
 /** What the step Lines needs: the kinds, the readings, and at the foot what is taken out. */
@@ -47,7 +47,7 @@ export function LinesStep() {
       <LayALine />
       <div style={{ paddingInline: 16, flex: "none" }}>
         <div className="row" style={{ justifyContent: "space-between", alignItems: "center", marginBlock: 5, minHeight: 40 }}>
-          <h2>Field book</h2>
+          <h2>Your lines</h2>
           <div className="beside">{count === 1 ? "1 line" : `${count} lines`}</div>
           {count > 0 && <BookActions />}
         </div>
@@ -55,7 +55,7 @@ export function LinesStep() {
       <ol tabIndex={-1} style={{ flex: "1", minHeight: 104, overflowY: "auto", margin: 0, padding: 0, borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
         {count === 0 && (
           <li style={{ listStyleType: "none", padding: 16, color: "var(--chakra-colors-second)" }}>
-            No line yet. Drag along the far waterline, a wall or a mast; or click its two ends. The longer the better.
+            No lines yet. Drag along the horizon, a wall corner or a mast, or click its two ends. Longer lines are more accurate.
           </li>
         )}
         <Entries />
@@ -88,14 +88,14 @@ function BookActions() {
   const id = useKnown((state) => state.bench?.photo.id);
   return (
     <div className="row" style={{ alignItems: "center", gap: 2 }}>
-      <a className="saved" href={`/api/photos/${id}/field-book.csv`} download aria-label="Field book as CSV">
+      <a className="saved" href={`/api/photos/${id}/field-book.csv`} download aria-label="Download your lines as CSV">
         CSV
       </a>
-      <a className="saved" href={`/api/photos/${id}/field-book.json`} download aria-label="Field book as JSON">
+      <a className="saved" href={`/api/photos/${id}/field-book.json`} download aria-label="Download your lines as JSON">
         JSON
       </a>
       <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.do({ do: "clear lines" })}>
-        Clear all
+        Delete all
       </Touch>
     </div>
   );
@@ -118,16 +118,16 @@ const LayALine = memo(function LayALine() {
   return (
     <div style={{ paddingInline: 16, paddingTop: 10, flex: "none" }}>
       <div className="row" style={{ justifyContent: "space-between", alignItems: "baseline", gap: 8 }}>
-        <h2>Lay a line</h2>
+        <h2>Draw a line</h2>
         <div className="beside">{HINTS[kind]}</div>
       </div>
-      <div className="row" role="group" aria-label="Kind of line to lay" style={{ marginTop: 6, gap: 5, flexWrap: "wrap" }}>
+      <div className="row" role="group" aria-label="Kind of line to draw" style={{ marginTop: 6, gap: 5, flexWrap: "wrap" }}>
         {FIRST_KINDS.map(button)}
         {(open || rare) && MORE_KINDS.map(button)}
       </div>
       <div className="row" style={{ marginTop: 5, gap: 5 }}>
         <Touch flex="1 1 auto" px="4px" fontSize="0.8125rem" aria-expanded={open || rare} disabled={rare} onClick={() => setOpen(!open)}>
-          {open || rare ? "Fewer kinds" : "More kinds"}
+          {open || rare ? "Fewer" : "More"}
         </Touch>
         <Touch flex="1 1 auto" px="4px" fontSize="0.8125rem" aria-pressed={snap} onClick={() => usePreferences.setState({ snap: !snap })}>
           Snap {snap ? "on" : "off"}
@@ -146,14 +146,14 @@ const LayALine = memo(function LayALine() {
           flex="1 1 auto"
           px="4px"
           fontSize="0.8125rem"
-          aria-label="Lay by keys"
+          aria-label="Draw with the keyboard"
           onClick={() => {
             const stage = document.querySelector<HTMLElement>("[data-stage]");
             stage?.focus();
             stage?.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true }));
           }}
         >
-          By keys
+          Keyboard
         </Touch>
       </div>
     </div>

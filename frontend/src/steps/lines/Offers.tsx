@@ -11,7 +11,7 @@ export function Offers() {
   if (!here) return null;
   if (!offer) return advice ? <Advice kind={advice.kind} words={advice.words} /> : null;
   return (
-    <div className="row" role="group" aria-label="Offered" data-offer={offer.name} style={{ flex: "none", gap: 6, alignItems: "center", justifyContent: "flex-end", flexWrap: "wrap" }}>
+    <div className="row" role="group" aria-label="Suggestion" data-offer={offer.name} style={{ flex: "none", gap: 6, alignItems: "center", justifyContent: "flex-end", flexWrap: "wrap" }}>
       <div style={{ fontSize: "0.8125rem", lineHeight: "1.25", color: "var(--chakra-colors-second)", maxWidth: 250, textAlign: "right", paddingRight: 4 }}>
         {offer.words}
       </div>
@@ -31,12 +31,12 @@ export function Offers() {
 function Advice({ kind, words }: { kind: "plumb" | "level"; words: string }) {
   const session = useSession();
   return (
-    <div className="row" role="group" aria-label="Advised" style={{ flex: "none", gap: 6, alignItems: "center", justifyContent: "flex-end" }}>
+    <div className="row" role="group" aria-label="Advice" style={{ flex: "none", gap: 6, alignItems: "center", justifyContent: "flex-end" }}>
       <div style={{ fontSize: "0.8125rem", lineHeight: "1.25", color: "var(--chakra-colors-second)", maxWidth: 360, textAlign: "right", paddingRight: 4 }}>
         {words}
       </div>
       <Touch px="8px" fontSize="0.8125rem" onClick={() => session.desk.setState({ kind, selected: null })}>
-        Draw it
+        Draw this line
       </Touch>
     </div>
   );

@@ -12,7 +12,7 @@ import { Live } from "../../stage/Live";
 import { useLed } from "../useLed";
 import { Ways } from "./Ways";
 
-const NAMES = { roll: "Roll", pitch: "Pitch", yaw: "Yaw" } as const;
+export const NAMES = { roll: "Tilt", pitch: "Verticals", yaw: "Horizontals" } as const;
 const [, PROPORTION_RANGE] = LIMITS["proportion.percent"];
 
 /** The angles that are shown: roll always, others where lines tell them or the hand has moved them. */
@@ -35,10 +35,10 @@ export function TakenOut() {
   return (
     <div data-taken-out style={{ paddingInline: 16, paddingBlock: 8, flex: "0 1 auto", minHeight: 112, maxHeight: "44%", overflowY: "auto", borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
       <div className="row" style={{ justifyContent: "space-between", alignItems: "center", gap: 8 }}>
-        <h2>Taken out</h2>
-        <div className="beside" style={{ flex: 1, textAlign: "left" }}>{byHand.length ? "partly by hand" : "as the lines say"}</div>
+        <h2>Correction</h2>
+        <div className="beside" style={{ flex: 1, textAlign: "left" }}>{byHand.length ? "partly by hand" : "from your lines"}</div>
         <Touch px="8px" fontSize="0.8125rem" onClick={() => session.desk.setState({ byHand: true })}>
-          By hand
+          Adjust by hand
         </Touch>
       </div>
       <Ways />
@@ -53,10 +53,10 @@ export function TakenOut() {
               flex="1"
               px="6px"
               fontSize="0.8125rem"
-              aria-label={`${NAMES[name]} back to what the lines say`}
+              aria-label={`Remove the hand adjustment of the ${NAMES[name].toLowerCase()}`}
               onClick={() => void session.do({ do: "hand back", angle: name })}
             >
-              {NAMES[name]} back
+              Remove from {NAMES[name].toLowerCase()}
               <Live className="mono" style={{ fontSize: "0.75rem", fontWeight: 400 }} of={(known) => signed(recipeNow(known)?.correction.by_hand[name] ?? 0)} />
             </Touch>
           ))}
@@ -85,10 +85,10 @@ export function Angle({ name, children }: React.PropsWithChildren<{ name: AngleN
             minW="44px"
             fontSize="0.8125rem"
             aria-pressed={!on}
-            aria-label={`${NAMES[name]}: none of it`}
+            aria-label={`Switch the correction of the ${NAMES[name].toLowerCase()} off`}
             onClick={() => void session.do({ do: "switch angle", angle: name, on: !on })}
           >
-            None
+            Off
           </Touch>
         </>
       ),
@@ -121,7 +121,7 @@ function AngleVernier({ name, on, children }: React.PropsWithChildren<{ name: An
   return (
     <Vernier
       name={NAMES[name]}
-      words={on || touched ? words : "not taken out"}
+      words={on || touched ? words : "not corrected"}
       value={value}
       range={LIMITS[`by hand.${name}`][1]}
       {...lead}
@@ -137,7 +137,7 @@ function Amount({ name }: { name: AngleName }) {
   const share = useKnown((known) => recipeNow(known)?.correction.amount[name] ?? 1);
   return (
     <NumberField
-      label={`Amount of ${name} in per cent`}
+      label={`How much of the ${NAMES[name].toLowerCase()} is corrected, in per cent`}
       hidden
       unit="%"
       width={3.1}
@@ -154,8 +154,8 @@ export function Proportion() {
   const session = useSession();
   const back = useMemo(
     () => (
-      <Touch px="6px" minW="44px" fontSize="0.8125rem" aria-label="Proportion back" onClick={() => void session.do({ do: "proportion", percent: 0 })}>
-        Back
+      <Touch px="6px" minW="44px" fontSize="0.8125rem" aria-label="Reset proportions" onClick={() => void session.do({ do: "proportion", percent: 0 })}>
+        Reset
       </Touch>
     ),
     [session],
@@ -168,8 +168,8 @@ function ProportionVernier({ children }: React.PropsWithChildren) {
   const lead = useLed({ name: "proportion", value, set: (percent) => ({ do: "proportion", percent }) });
   return (
     <Vernier
-      name="Proportion"
-      words={Math.abs(value) < 0.005 ? "as the focal length says" : value > 0 ? "taller than that" : "wider than that"}
+      name="Proportions"
+      words={Math.abs(value) < 0.005 ? "natural, from the focal length" : value > 0 ? "taller than natural" : "wider than natural"}
       value={value}
       range={PROPORTION_RANGE}
       unit="%"
@@ -195,7 +195,7 @@ function FocalLength() {
         aria-pressed={free}
         onClick={() => void session.do({ do: "focal length", free: !free })}
       >
-        From the lines
+        Work out from the lines
       </Touch>
     </div>
   );

@@ -8,7 +8,7 @@ export function Ways() {
   const presets = useKnown((state) => state.seen?.presets);
   if (!presets?.length) return null;
   return (
-    <div className="row" role="group" aria-label="What to take out" style={{ gap: 5, marginTop: 4 }}>
+    <div className="row" role="group" aria-label="What to correct" style={{ gap: 5, marginTop: 4 }}>
       {presets.map(({ name, chosen, determined, words }) => (
         <Touch
           key={name}

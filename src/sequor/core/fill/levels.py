@@ -65,13 +65,11 @@ class Level:
             allowed = usable & ~reached(barred)
             if last and usable.any() and not allowed.any():
                 raise NothingToCopyError(
-                    "the areas that new pixels may come from leave no room; make them larger, or remove one"
+                    "The Sources areas leave too little to copy from. Make them larger or remove one"
                 )
             usable = allowed if allowed.any() else usable
         if not usable.any():
-            raise NothingToCopyError(
-                "too little of the picture is left to fill the rest from; make the frame smaller"
-            )
+            raise NothingToCopyError("Too little of the picture is left to fill from. Make the frame smaller")
         rows, columns = places(touched & within)
         number = np.full(hole.shape, -1, np.int32)
         number[rows, columns] = np.arange(len(rows))

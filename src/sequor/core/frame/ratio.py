@@ -43,7 +43,9 @@ def typed_ratio(text: str) -> str:
     parts = [part.strip() for part in re.split(r"[:x×/*]", plain)]
     written = ":".join(parts if len(parts) > 1 else [*parts, "1"])
     if not _WRITTEN.fullmatch(written):
-        raise ValueError(f"{text.strip()!r} is no ratio; type width and height, such as 3:2 or 13.6 x 9.9")
+        raise ValueError(
+            f"“{text.strip()}” is not an aspect ratio. Type width and height, for example 3:2 or 13.6 × 9.9"
+        )
     parse_ratio(written)
     return written
 

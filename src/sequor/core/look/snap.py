@@ -70,10 +70,10 @@ def snap(picture: Picture, rough: Array, lens: Lens) -> Snapped:
     """
     height, width = picture.shape[:2]
     if np.any(rough < 0) or np.any(rough > [width, height]):
-        raise NoEdgeError("an end lies outside the photo")
+        raise NoEdgeError("an end is outside the photo")
     ideal = lens.undistorted(rough)
     if not np.all(np.isfinite(ideal)):
-        raise NoEdgeError("an end lies beyond what the lens terms describe")
+        raise NoEdgeError("an end is outside the area the lens profile covers")
     length = float(np.hypot(*(ideal[1] - ideal[0])))
     if length < SHORTEST_PX:
         raise NoEdgeError(f"the line is shorter than {SHORTEST_PX:.0f} px")
@@ -231,15 +231,15 @@ def _refined(
         inner = (peak > near[:, 0]) & (peak < near[:, -1])
         seen = inner & (top > max(LEAST_CONTRAST, strip.noise))
         if np.sum(seen) < max(8, 0.25 * len(share)):
-            raise NoEdgeError("there is no edge along most of it")
+            raise NoEdgeError("there is no edge along most of the line")
         ends, weight, scatter = _tukey(basis[seen], place[seen])
     left = place[seen] - basis[seen] @ ends
     on_it = np.abs(left) < 1.0
     clarity = float(np.sum(on_it) / len(share))
     if clarity < LEAST_CLARITY:
-        raise NoEdgeError(f"an edge is seen along {100 * clarity:.0f} % of it only")
+        raise NoEdgeError(f"an edge is visible along only {100 * clarity:.0f}% of the line")
     if np.median(top[seen]) < FAINT * strip.noise and _wander(left) > WANDER_PX:
-        raise NoEdgeError("what is there is faint and not straight")
+        raise NoEdgeError("the edge there is too faint or not straight")
     sd = _end_sd(basis[seen], left, weight, scatter)
     crooked = strip.length * np.deg2rad(TRUEST_DEG) / np.sqrt(2)
     along = (ideal[1] - ideal[0]) / strip.length

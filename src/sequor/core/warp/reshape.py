@@ -133,7 +133,7 @@ class Mesh:
         nodes = photo.nodes.reshape(-1, 2)
         ideal = warp.lens.undistorted(nodes)
         if not np.all(warp.depth(ideal) >= NEAREST_DEPTH):
-            raise CannotReshapeError("a part of the picture lies beyond what the correction can show")
+            raise CannotReshapeError("part of the picture is turned too far to be shown")
         number = np.arange(len(nodes)).reshape(rows + 1, columns + 1)
         around = np.stack([number[:-1, :-1], number[:-1, 1:], number[1:, :-1], number[1:, 1:]], axis=-1)
         corrected = warp.turned(ideal)
@@ -173,7 +173,7 @@ class Mesh:
         """The mesh as a fine lattice over the rectangle. Raises CannotReshapeError when it folds."""
         to = Lattice(self.photo.area, corners.reshape(self.photo.values.shape))
         if to.folds:
-            raise CannotReshapeError("the picture would fold over itself")
+            raise CannotReshapeError("the picture would overlap itself")
         moved = Lattice(self.photo.area, to.values - self.corrected.reshape(to.values.shape))
         longer = max(self.target.width, self.target.height)
         columns, rows = (
@@ -191,7 +191,7 @@ class Mesh:
         values[0, :, 1], values[-1, :, 1] = 0.0, self.warp.height
         lattice = Lattice(self.target, values)
         if not np.all(np.isfinite(values)) or lattice.folds:
-            raise CannotReshapeError("the picture would fold over itself")
+            raise CannotReshapeError("the picture would overlap itself")
         warp = ReshapedWarp(self.warp.width, self.warp.height, self.warp.lens, lattice)
         return Reshaped(warp, self._stretches(lattice))
 

@@ -54,7 +54,7 @@ class UnknownKeyError(ValueError):
     """A key that the recipe does not know; ``key`` is its name."""
 
     def __init__(self, key: str) -> None:
-        super().__init__(f"the key {key!r} is not known; own keys must begin with x-")
+        super().__init__(f"the key {key!r} is not known; keys of your own must begin with x-")
         self.key = key
 
 

@@ -110,7 +110,7 @@ class EdgesPart(Part):
     @field_validator("patches")
     @classmethod
     def _each_part_once(cls, value: list[PatchPart]) -> list[PatchPart]:
-        refuse_twice([patch.part for patch in value], "the part {!r} has two patches")
+        refuse_twice([patch.part for patch in value], "two patches are listed for the part {!r}")
         return value
 
     @model_validator(mode="after")

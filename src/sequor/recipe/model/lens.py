@@ -42,7 +42,7 @@ class LensPart(Part):
     def _belong_together(self) -> Self:
         brown = [name for name in ("k1", "k2", "k3", "p1", "p2") if getattr(self, name) != 0]
         if (self.source == "profile") != (self.profile is not None):
-            raise ValueError("profile is given with the source profile, and with no other")
+            raise ValueError("lens.profile needs lens.source “profile”, and only that")
         if self.source == "none" and brown:
             raise ValueError(f"{brown[0]} is set but the source is none; say manual, or leave the term out")
         if self.model != "brown" and brown:

@@ -40,5 +40,5 @@ class ReferencePart(Part):
         if self.shape is not None and not kind.shaped:
             raise ValueError("only a rectangle has a shape")
         if reach(self.points) < SMALLEST_EXTENT:
-            raise ValueError("all points of the line coincide")
+            raise ValueError("all points of the line are in the same place")
         return self

@@ -239,7 +239,7 @@ def cancel_job(name: str) -> JobOut:
 def job_mask(name: str) -> Response:
     """Which pixels of the exported file are new: a grey PNG of its size, white where they are."""
     job = find_job(name)
-    absent = Problem(409, "No mask", "the export has not ended yet, or nothing in it is new")
+    absent = Problem(409, "No mask", "The export is not finished yet, or nothing in it is new")
     return _download(job, "mask", f"{job.label.rsplit('.', 1)[0]}-new.png", absent)
 
 
@@ -247,7 +247,7 @@ def job_mask(name: str) -> Response:
 def job_file(name: str) -> Response:
     """The exported file."""
     job = find_job(name)
-    return _download(job, "export", job.label, Problem(409, "Not ready", "the export has not ended yet"))
+    return _download(job, "export", job.label, Problem(409, "Not ready", "The export is not finished yet"))
 
 
 def _download(job: Job, written: str, called: str, absent: Problem) -> Response:

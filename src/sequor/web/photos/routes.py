@@ -70,7 +70,12 @@ def import_photo() -> JobOut:
         here.jobs.drop(job)
         if isinstance(error, OSError):
             raise Problem(
-                507, "No room on the disk", f"the file could not be stored: {error.strerror}"
+                507,
+                "No room on the disk",
+                (
+                    f"The file could not be saved: {error.strerror}. Nothing was "
+                    "added; free some disk space and try again"
+                ),
             ) from None
         raise
 
@@ -130,7 +135,7 @@ def tile(photo_id: int, token: str, column: int, row: int) -> Response:
     """A square of the picture at 100 % through the map that ``token`` names."""
     here = context()
     if max(abs(column), abs(row)) > 1000:
-        raise Problem(404, "No such tile", "it lies far outside the picture")
+        raise Problem(404, "No such tile", "The tile lies far outside the picture")
     now = photos.get_photo(here.store, photo_id)
     picture = rendering.tile(here.originals, now.photo.sha256, token, column, row)
     return jpeg(picture, FOREVER)

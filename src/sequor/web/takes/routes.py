@@ -18,6 +18,7 @@ from sequor.web.context import context
 from sequor.web.photos.routes import FOREVER, jpeg
 from sequor.web.problems import Problem
 from sequor.web.takes.schemas import AskTakesIn, EdgeChoiceOut, EdgesIn, EdgesOut, HeatOut, TakeOut, TakesOut
+from sequor.wording.sentence import sentence
 
 takes_of = APIBlueprint("takes", __name__, url_prefix="/api", tag="Edges")
 
@@ -30,7 +31,7 @@ def edges(json_data: EdgesIn) -> EdgesOut:
     now, found = evaluate(json_data.recipe), choices(json_data.recipe)
     suited = suits(now, found)
     return EdgesOut(
-        choices=[EdgeChoiceOut.model_validate(one) for one in found],
+        choices=[EdgeChoiceOut.of(one) for one in found],
         suits=suited and suited[0],
         words=suited[1] if suited else "",
         hurts_from=None if now.reshaped is None else now.result(HurtsFrom),
@@ -69,7 +70,7 @@ def ask_takes(photo_id: int, json_data: AskTakesIn) -> TakesOut:
     try:
         here.queue.make_takes(photo_id, key)
     except BackgroundGoneError as error:
-        notice = str(error)
+        notice = sentence(str(error))
     return _all(photo_id, json_data.touch_up, notice)
 
 
@@ -86,7 +87,7 @@ def first_look(photo_id: int, take_id: int, part: int) -> Response:
     """A part of a take that is still being made, reduced, to be laid under the picture."""
     picture = rendering.first_look(context().store, photo_id, take_id, part)
     if picture is None:
-        raise Problem(404, "No such picture", "this take is not so far, or done already, or has no such part")
+        raise Problem(404, "No such picture", "This take has no such picture now")
     return png(picture)
 
 
@@ -96,7 +97,7 @@ def small_take(photo_id: int, take_id: int, part: str) -> Response:
     here = context()
     picture = rendering.small_take(here.store, photo_id, take_id, None if part == "all" else part)
     if picture is None:
-        raise Problem(404, "No such picture", "this take is not done, or has no such part")
+        raise Problem(404, "No such picture", "This take is not done, or has no such part")
     return jpeg(picture, FOREVER)
 
 
@@ -104,7 +105,7 @@ def small_take(photo_id: int, take_id: int, part: str) -> Response:
 def patch(sha256: str, reduced: int) -> Response:
     """A patch, reduced so many times, to be laid under the picture, or with ``over`` in the query over it."""
     if not (1 <= reduced <= 64 and len(sha256) == 64 and set(sha256) <= set("0123456789abcdef")):
-        raise Problem(404, "No such patch", "a patch is named by its hash and reduced 1 to 64 times")
+        raise Problem(404, "No such patch", "A patch is named by its hash and reduced 1 to 64 times")
     return png(rendering.patch_picture(context().store, sha256, reduced, "over" in request.args))
 
 
@@ -115,4 +116,4 @@ def png(picture: bytes) -> Response:
 
 def _all(photo_id: int, touch_up: str, notice: str | None = None) -> TakesOut:
     key, found = takes.takes_of(context().store, photo_id, touch_up)
-    return TakesOut(made_for=key, takes=[TakeOut.model_validate(take) for take in found], notice=notice)
+    return TakesOut(made_for=key, takes=[TakeOut.of(take) for take in found], notice=notice)

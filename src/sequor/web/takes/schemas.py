@@ -7,12 +7,14 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from sequor.advice.edges import EdgeChoice
 from sequor.pipeline.evaluated import Evaluated
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.base import Text
 from sequor.recipe.model.edges import Mode, Seed
-from sequor.store.models import WorkState
+from sequor.store.models import Take, WorkState
 from sequor.web.wire import Wire
+from sequor.wording.sentence import sentence
 
 HEAT_CELLS = 60
 
@@ -35,6 +37,12 @@ class EdgeChoiceOut(Wire):
     width: int
     height: int
     chosen: bool
+
+    @classmethod
+    def of(cls, choice: EdgeChoice) -> EdgeChoiceOut:
+        """The message for a way."""
+        found = cls.model_validate(choice)
+        return found.model_copy(update={"refused": choice.refused and sentence(choice.refused)})
 
 
 class HeatOut(Wire):
@@ -106,6 +114,12 @@ class TakeOut(Wire):
     words: str
     parts: list[TakePartOut]
     rough: int
+
+    @classmethod
+    def of(cls, take: Take) -> TakeOut:
+        """The message for a take; why it failed is a sentence."""
+        found = cls.model_validate(take)
+        return found.model_copy(update={"words": sentence(take.words)}) if take.state == "failed" else found
 
 
 class TakesOut(Wire):
