@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 from typing import Any
 
 import numpy as np
@@ -56,8 +57,9 @@ def test_each_way_has_its_cost_and_its_small_picture(own_page: Page, filled: dic
     ]
     assert filled["evaluation"]["route"]["edges"] == "4.4% new"
     photo = filled["photo"]
+    at = f"/api/photos/{photo['id']}/revisions/{photo['revision']}/after.jpg"
     small = {
-        mode: picture(own_page("GET", f"/api/photos/{photo['id']}/edges/{photo['revision']}/{mode}.jpg"))
+        mode: picture(own_page("GET", f"{at}?action={json.dumps({'do': 'edges', 'mode': mode})}"))
         for mode in ("trim", "fill", "reshape", "leave")
     }
     corner = {mode: pixels[:6, -6:].astype(int).mean(axis=(0, 1)) for mode, pixels in small.items()}

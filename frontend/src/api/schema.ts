@@ -491,46 +491,6 @@ export interface paths {
         };
         trace?: never;
     };
-    "/api/photos/{photo_id}/edges/{revision}/{mode}.jpg": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What a way with the corners would make of a revision, small. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    photo_id: number;
-                    revision: number;
-                    mode: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": unknown;
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/photos/{photo_id}/exports": {
         parameters: {
             query?: never;
@@ -1016,6 +976,45 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["RevisionSeenOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/revisions/{revision_id}/after.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an action, ``action`` in the query as JSON, would make of a revision, as a small picture. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    revision_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
                     };
                 };
             };
@@ -2262,7 +2261,8 @@ export interface components {
         };
         /**
          * CostRowOut
-         * @description What one way costs; ``chosen``: it is as the recipe says already.
+         * @description What one way costs; ``chosen``: it is as the recipe says already, ``present``: it leaves the turn as it
+         *     is.
          */
         CostRowOut: {
             /** Chosen */
@@ -2280,6 +2280,8 @@ export interface components {
             kept: number;
             /** Label */
             label: string;
+            /** Present */
+            present: boolean;
             /** Subject */
             subject: boolean | null;
             /** Turn */
@@ -2957,6 +2959,8 @@ export interface components {
             after: string;
             /** As Taken */
             as_taken: string;
+            /** Brief */
+            brief: string;
             /** Id */
             id: string;
             /** Kind */
@@ -3409,13 +3413,15 @@ export interface components {
         };
         /**
          * PresetOut
-         * @description What may be taken out: only the tilt, leaning walls too, all of it; and its cost.
+         * @description How far the correction may go, and what that costs; ``kept``: the share of the picture that is left.
          */
         PresetOut: {
             /** Chosen */
             chosen: boolean;
             /** Determined */
             determined: boolean;
+            /** Kept */
+            kept: number | null;
             /** Name */
             name: string;
             /** Words */
@@ -4236,7 +4242,7 @@ export interface components {
         };
         /**
          * Way
-         * @description What is to be taken out: only the tilt, leaning walls too, or all of it.
+         * @description How far the correction goes: nothing, the tilt only, verticals too, or all of it.
          */
         Way: {
             /**

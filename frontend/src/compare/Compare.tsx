@@ -80,7 +80,8 @@ export function Compare() {
   useLayoutEffect(() => {
     const frame = right?.recipe.frame.allow_empty ? right.recipe.frame.rect : null;
     const corners: Point[] = frame ? [[frame[0], frame[1]], [frame[0] + frame[2], frame[1] + frame[3]]] : [];
-    stageView.show(right ? [...edgeOf(right.mesh), ...corners] : [], pane, foot + 32);
+    const whole = right ? [...edgeOf(right.mesh), ...corners] : [];
+    stageView.show({ frame: whole, whole }, pane, foot + 8);
   }, [stageView, right, pane, foot]);
 
   if (!comparison) return null;
@@ -252,7 +253,7 @@ function Controls({ comparison, states, view, onHeight }: ControlsProps) {
   const set = (changes: Partial<Comparison>) => changeComparison(session, (now) => ({ ...now, ...changes }));
   const { way, flipped } = comparison;
   return (
-    <Flex ref={row} data-controls position="absolute" left="12px" right="12px" bottom="10px" wrap="wrap" justify="space-between" gap="6px">
+    <Flex ref={row} data-controls position="absolute" left="12px" right="12px" top="4px" wrap="wrap" justify="space-between" gap="6px">
       <Flex gap="6px" wrap="wrap">
         <SidePicker name="Left" side={comparison.left} states={states} onPick={(left) => set({ left })} />
         <SidePicker name="Right" side={comparison.right} states={states} onPick={(right) => set({ right })} />
@@ -270,16 +271,16 @@ function Controls({ comparison, states, view, onHeight }: ControlsProps) {
         )}
       </Flex>
       <Flex gap="6px" wrap="wrap">
-        <Touch {...small} aria-pressed={fitted} onClick={view.fit}>
+        <Touch {...small} aria-pressed={fitted === "fit"} onClick={view.fit}>
           Fit
         </Touch>
         <Touch {...small} onClick={() => view.zoomTo(1)}>
-          100 %
+          100%
         </Touch>
         <Touch {...small} onClick={() => view.zoomTo(2)}>
-          200 %
+          200%
         </Touch>
-        <Touch {...small} border="2px solid" borderColor="ink" onClick={() => stopComparing(session)}>
+        <Touch {...small} onClick={() => stopComparing(session)}>
           Close comparison
         </Touch>
       </Flex>

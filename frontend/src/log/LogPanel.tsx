@@ -30,7 +30,7 @@ export function LogPanel() {
   const log = useLog(photo, version);
   const scrolled = useRef<HTMLDivElement>(null);
   return (
-    <div ref={scrolled} data-log style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto" }}>
+    <div ref={scrolled} data-log className="leaf">
       <Versions photo={photo} versions={versions} />
       <Heading beside={log.total === 1 ? "1 step" : `${log.total} steps`}>History</Heading>
       <Entries photo={photo} log={log} versions={versions} scrolled={scrolled} />

@@ -27,7 +27,7 @@ describe("a number that is typed", () => {
     for (const wrong of ["100", "9", "a lot"]) {
       fireEvent.change(field, { target: { value: wrong } });
       fireEvent.blur(field);
-      expect(screen.getByRole("alert").textContent).toBe("Width: a number from 10 to 99 px");
+      expect(screen.getByRole("alert").textContent).toBe("Width: enter a number from 10 to 99 px");
       expect(field.value).toBe(wrong);
       expect(field.getAttribute("aria-invalid")).toBe("true");
       expect(document.getElementById(field.getAttribute("aria-describedby") ?? "")?.textContent).toContain("from 10 to 99");

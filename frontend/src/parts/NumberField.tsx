@@ -104,7 +104,7 @@ export function NumberField({ label, hidden, value, unit = "", least, most, digi
   const shown = String(round(value));
   const take = (typed: string) => {
     const number = round(numberIn(typed, unit));
-    if (!Number.isFinite(number) || number < least || number > most) return `${label}: a number from ${least} to ${most}${unit && ` ${unit}`}`;
+    if (!Number.isFinite(number) || number < least || number > most) return `${label}: enter a number from ${least} to ${most.toLocaleString("en")}${unit && ` ${unit}`}`;
     if (number !== Number(shown)) onAccept(number);
     return null;
   };
@@ -112,5 +112,5 @@ export function NumberField({ label, hidden, value, unit = "", least, most, digi
     const next = round(Math.min(most, Math.max(least, Number(shown) + by * step * (shiftKey ? 10 : 1))));
     if (next !== Number(shown)) onAccept(next);
   };
-  return <Field label={label} hidden={hidden} shown={hidden && unit ? `${shown} ${unit}` : shown} unit={hidden ? undefined : unit} width={width} disabled={disabled} take={take} onArrow={onArrow} />;
+  return <Field label={label} hidden={hidden} shown={hidden && unit ? `${shown}${unit === "%" ? "" : " "}${unit}` : shown} unit={hidden ? undefined : unit} width={width} disabled={disabled} take={take} onArrow={onArrow} />;
 }

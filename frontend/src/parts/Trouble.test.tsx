@@ -25,7 +25,7 @@ describe("a page that fails", () => {
       </ChakraProvider>,
     );
     expect(screen.getByRole("alert").textContent).toContain("All that was stored is safe");
-    expect(screen.getByRole("button", { name: "Load again" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Reload" })).toBeTruthy();
   });
 
   it("is out of the way while nothing fails", () => {

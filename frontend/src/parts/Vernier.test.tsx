@@ -9,14 +9,14 @@ function show(value: number) {
   const calls = { onLead: vi.fn(), onLetGo: vi.fn(), onNudge: vi.fn() };
   render(
     <ChakraProvider value={system}>
-      <Vernier name="Roll" words="camera's left side was too low" value={value} range={45} {...calls} />
+      <Vernier name="Tilt" words="to the right" value={value} range={45} {...calls} />
     </ChakraProvider>,
   );
   return calls;
 }
 
 function type(text: string) {
-  const field = screen.getByLabelText("Roll in degrees");
+  const field = screen.getByLabelText("Tilt in degrees");
   fireEvent.change(field, { target: { value: text } });
   fireEvent.blur(field);
 }
@@ -26,9 +26,9 @@ afterEach(cleanup);
 describe("the vernier", () => {
   it("says the angle in words, without a sign", () => {
     show(-1.204);
-    const slider = screen.getByRole("slider", { name: "Roll taken out" });
-    expect(slider.getAttribute("aria-valuetext")).toBe("1.20 degrees, camera's left side was too low");
-    expect(screen.getByLabelText<HTMLInputElement>("Roll in degrees").value).toBe("1.20°");
+    const slider = screen.getByRole("slider", { name: "Tilt corrected" });
+    expect(slider.getAttribute("aria-valuetext")).toBe("1.20 degrees, to the right");
+    expect(screen.getByLabelText<HTMLInputElement>("Tilt in degrees").value).toBe("1.20°");
   });
 
   it("keeps the side when a number is typed without a sign", () => {
@@ -45,8 +45,8 @@ describe("the vernier", () => {
     const { onLetGo } = show(1);
     type("80");
     expect(onLetGo).not.toHaveBeenCalled();
-    expect(screen.getByRole("alert").textContent).toBe("Roll: a number up to 45°");
-    expect(screen.getByLabelText<HTMLInputElement>("Roll in degrees").value).toBe("80");
+    expect(screen.getByRole("alert").textContent).toBe("Tilt: enter a number up to 45°");
+    expect(screen.getByLabelText<HTMLInputElement>("Tilt in degrees").value).toBe("80");
   });
 
   it("does nothing with what is no number", () => {

@@ -91,6 +91,10 @@ export interface Desk {
   heat: Edges["heat"];
   /** The export that was begun last, by its job. */
   job: string | null;
+  /** Why the last export did not begin. */
+  exportError: string | null;
+  /** Which states are written: versions by their ids, and the current one. */
+  picked: { versions: number[]; now: boolean };
   /** Whether the log stands in place of the field book. */
   log: boolean;
   shown: Shown;
@@ -117,6 +121,8 @@ export const TIDY_DESK: Desk = {
   pointedTouch: null,
   heat: null,
   job: null,
+  exportError: null,
+  picked: { versions: [], now: true },
   log: false,
   shown: "corrected",
 };

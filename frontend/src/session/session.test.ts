@@ -119,7 +119,7 @@ describe("the session of a photo", () => {
     held.stored[1]!.push("from another window");
     const two = go(2);
     await held.settle();
-    expect(useUnkept.getState().words).toMatch(/The last action on “Photo 1” was not kept.*another window/);
+    expect(useUnkept.getState().words).toMatch(/Your last change to “Photo 1” was not saved.*another window/);
     expect(two.known.getState()).toMatchObject({ notice: null, stale: false });
     expect(two.known.getState().bench?.photo.id).toBe(2);
   });
@@ -130,7 +130,7 @@ describe("the session of a photo", () => {
     held.stored[1]!.push("from another window");
     void one.catchUp();
     await held.settle();
-    expect(one.known.getState().notice).toMatch(/changed in another window.*newest/);
+    expect(one.known.getState().notice).toMatch(/changed in another window.*latest/);
     void one.do(named("on top of it"));
     await held.settle();
     expect(held.stored[1]).toEqual(["from another window", "on top of it"]);

@@ -269,6 +269,14 @@ export class Session {
     if (failed) throw failed as Error;
   }
 
+  /** Another title. */
+  rename(title: string): Promise<void> {
+    return this.afterPending(async ({ photo }) => {
+      const renamed = await api.rename(photo, title);
+      this.known.setState(({ bench }) => ({ bench: bench && { ...bench, photo: renamed } }));
+    });
+  }
+
   /** Tell something in words on the page. */
   tell(notice: string | null) {
     if (!this.left) this.known.setState({ notice });

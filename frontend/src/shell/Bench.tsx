@@ -1,4 +1,3 @@
-import { Box, Flex } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactElement, useEffect, useMemo, useRef, useState } from "react";
 
@@ -18,6 +17,7 @@ import { useMadeTouchUps } from "../stage/takes/useTouchUps";
 import { LinesStep } from "../steps/lines/LinesStep";
 import { Offers } from "../steps/lines/Offers";
 import { Finding } from "./Finding";
+import { Primary } from "./Primary";
 import { useKeys } from "./keys";
 import { Route } from "./Route";
 
@@ -26,6 +26,7 @@ const LensStep = later(() => import("../steps/lens/LensStep").then(({ LensStep }
 const FrameStep = later(() => import("../steps/frame/FrameStep").then(({ FrameStep }) => FrameStep));
 const EdgesStep = later(() => import("../steps/edges/EdgesStep").then(({ EdgesStep }) => EdgesStep));
 const ExportStep = later(() => import("../steps/export/ExportStep").then(({ ExportStep }) => ExportStep));
+const Strip = later(() => import("../steps/Strip").then(({ Strip }) => Strip));
 const KeysPanel = later(() => import("./KeysPanel").then(({ KeysPanel }) => KeysPanel));
 const LogPanel = later(() => import("../log/LogPanel").then(({ LogPanel }) => LogPanel));
 const Compare = later(() => import("../compare/Compare").then(({ Compare }) => Compare));
@@ -33,7 +34,6 @@ const Compare = later(() => import("../compare/Compare").then(({ Compare }) => C
 const PAGES: Record<StepName, ReactElement> = { lens: <LensStep />, lines: <LinesStep />, frame: <FrameStep />, edges: <EdgesStep />, export: <ExportStep /> };
 
 const NARROW_WINDOW = "(max-width: 56.24em)";
-const NARROW = `@media ${NARROW_WINDOW}`;
 
 /** The screen where one photo is worked on: made on opening it, closed on leaving. */
 export function Bench({ photoId }: { photoId: number }) {
@@ -101,10 +101,11 @@ function Watching() {
   return null;
 }
 
-/** Route, field book, stage, finding. */
+/** Route, page, stage, strip, finding. */
 function Screen() {
   const session = useSession();
   const [keys, setKeys] = useState(false);
+  const primary = useRef<HTMLButtonElement>(null);
   // The photo itself comes first.
   const ready = useKnown(({ seen }) => seen !== null);
   const neighbours = useNeighbours(session.photo, ready);
@@ -116,6 +117,7 @@ function Screen() {
         if (photo !== null) goTo(`/photos/${photo}`);
       },
       toggleKeys: () => setKeys((open) => !open),
+      primary: () => primary.current?.click(),
       close: () => {
         const { log, comparison } = session.desk.getState();
         if (keys) setKeys(false);
@@ -130,64 +132,41 @@ function Screen() {
   // What is read one after the other is what is seen one below the other.
   const narrow = useMedia(NARROW_WINDOW);
 
-  const work = useRef<HTMLDivElement>(null);
+  const work = useRef<HTMLElement>(null);
   // Whoever comes here by keys or by ear is where the work is.
   useEffect(() => work.current?.focus({ preventScroll: true }), []);
 
-  const book = (
-    <Flex
-      key="book"
-      as="section"
-      aria-label="Settings for this step"
-      direction="column"
-      w="19.5rem"
-      flex="none"
-      borderRight="1px solid"
-      borderColor="rule"
-      minH={0}
-      overflow="hidden"
-      css={{ [NARROW]: { width: "100%", overflow: "visible" } }}
-    >
+  const page = (
+    <section key="page" className="page" aria-label="Settings for this step">
       <Trouble what="settings">
         <Page />
       </Trouble>
-    </Flex>
+    </section>
   );
   const pictures = (
-    <Flex key="pictures" flex="1" minW={0} minH={0} css={{ [NARROW]: { height: "62vh", minHeight: "18.75rem", flex: "none" } }}>
+    <div key="pictures" className="pictures">
       <Trouble what="picture">
         <Pictures />
       </Trouble>
-    </Flex>
+    </div>
   );
 
   return (
-    <Flex direction="column" h="100%" css={{ [NARROW]: { height: "auto", minHeight: "100%" } }}>
-      <Route onKeys={places.toggleKeys} neighbours={neighbours} />
-      <Flex as="main" ref={work} tabIndex={-1} flex="1" minH={0} css={{ outline: "none", [NARROW]: { flexDirection: "column" } }}>
-        {narrow ? [pictures, book] : [book, pictures]}
-      </Flex>
-      <Flex
-        as="footer"
-        h="4rem"
-        flex="none"
-        px="1rem"
-        py="0.25rem"
-        gap="1rem"
-        align="center"
-        bg="touch"
-        borderTop="1px solid"
-        borderColor="rule"
-        css={{ [NARROW]: { flexWrap: "wrap", height: "auto", minHeight: "4rem" } }}
-      >
-        <Box role="status" data-finding flex="1" minW="min(18.75rem, 100%)" maxH="100%" overflowY="auto" fontSize="0.85rem" lineHeight="1.3">
+    <>
+      <div className="bench">
+        <Route onKeys={places.toggleKeys} neighbours={neighbours} />
+        <main ref={work} tabIndex={-1} className="work">
+          {narrow ? [pictures, <Strip key="strip" />, page] : [page, pictures, <Strip key="strip" />]}
+        </main>
+        <footer className="finding">
           <Finding />
-        </Box>
-        <Offers />
-      </Flex>
+          <Offers />
+          <Primary button={primary} />
+        </footer>
+      </div>
       {keys && <KeysPanel onClose={() => setKeys(false)} />}
       <Told />
-    </Flex>
+    </>
   );
 }
 

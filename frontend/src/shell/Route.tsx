@@ -1,7 +1,6 @@
-import { Box, Flex } from "@chakra-ui/react";
-import { memo, useCallback } from "react";
+import { memo, useCallback, useState } from "react";
 
-import { Brand } from "../parts/Brand";
+import { Mark } from "../parts/Brand";
 import type { Place } from "../api/client";
 import { useProfiles } from "../api/queries";
 import { goTo } from "../parts/path";
@@ -12,50 +11,48 @@ import { type Known, readNow } from "../session/session";
 import { Live } from "../stage/Live";
 import { useDesk, useKnown, useSession } from "../session/useSession";
 
-/** The five steps as a line that one walks along, each with a true word on its state. */
+/** The photo, the five steps on one line that one walks along, each with a true word on its state, and what is done to all. */
 export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () => void; neighbours: Place }) {
   const session = useSession();
-  const title = useKnown((state) => state.bench?.photo.title ?? "");
   const canUndo = useKnown((state) => state.bench?.can_undo ?? false);
   const canRedo = useKnown((state) => state.bench?.can_redo ?? false);
   const lens = useLensWords();
   return (
-    <Flex
-      as="header"
-      minH="64px"
-      flex="none"
-      px="16px"
-      gap="12px"
-      align="center"
-      justify="space-between"
-      borderBottom="1px solid"
-      borderColor="rule"
-      wrap="wrap"
-    >
-      <Box w="17.25rem" maxW="100%" flex="none">
-        <Brand home>{title}</Brand>
-      </Box>
-      <Flex as="nav" aria-label="Steps" align="center" gap="0" flex="1" maxW="640px" minW="min(26.9rem, 100%)" justify="space-between">
+    <header className="route">
+      <div className="route-title">
+        <Mark />
+        <div style={{ minWidth: 0 }}>
+          <Title />
+          <nav aria-label="Photos">
+            <a
+              href="/"
+              onClick={(event) => {
+                event.preventDefault();
+                goTo("/");
+              }}
+            >
+              Contact sheet
+            </a>
+            <span className="beside" style={{ fontSize: "0.75rem" }}>
+              {neighbours.total ? `${neighbours.place} of ${neighbours.total}` : ""}
+            </span>
+            <button type="button" disabled={neighbours.before === null} aria-label="Previous photo" onClick={() => goTo(`/photos/${neighbours.before}`)}>
+              previous
+            </button>
+            <button type="button" disabled={neighbours.after === null} aria-label="Next photo" onClick={() => goTo(`/photos/${neighbours.after}`)}>
+              next
+            </button>
+          </nav>
+        </div>
+      </div>
+      <nav aria-label="Steps" className="traverse">
         <StepMark name="lens" label="Lens" words={lens} />
-        <div className="step-rule" aria-hidden="true" />
         <StepMark name="lines" label="Lines" words={ROUTE_WORDS.lines} />
-        <div className="step-rule" aria-hidden="true" />
         <StepMark name="frame" label="Crop" words={ROUTE_WORDS.frame} />
-        <div className="step-rule" aria-hidden="true" />
         <StepMark name="edges" label="Edges" words={ROUTE_WORDS.edges} />
-        <div className="step-rule" aria-hidden="true" />
-        <ExportMark />
-      </Flex>
-      <Flex gap="6px" flex="none">
-        <Touch px="8px" disabled={neighbours.before === null} aria-label="Previous photo" onClick={() => goTo(`/photos/${neighbours.before}`)}>
-          ‹
-        </Touch>
-        <Box alignSelf="center" fontSize="0.8rem" color="second" whiteSpace="nowrap">
-          {neighbours.total ? `${neighbours.place} of ${neighbours.total}` : ""}
-        </Box>
-        <Touch px="8px" disabled={neighbours.after === null} aria-label="Next photo" onClick={() => goTo(`/photos/${neighbours.after}`)}>
-          ›
-        </Touch>
+        <StepMark name="export" label="Export" words={ROUTE_WORDS.export} />
+      </nav>
+      <div className="route-tools">
         <Touch disabled={!canUndo} onClick={() => void session.step("undo")}>
           Undo
         </Touch>
@@ -64,10 +61,47 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
         </Touch>
         <LogMark />
         <Touch onClick={onKeys}>Shortcuts</Touch>
-      </Flex>
-    </Flex>
+      </div>
+    </header>
   );
 });
+
+/** The photo's title; pressing it, it can be typed anew. */
+function Title() {
+  const session = useSession();
+  const title = useKnown((state) => state.bench?.photo.title ?? "");
+  const [typed, setTyped] = useState<string | null>(null);
+  const keep = () => {
+    const wanted = typed?.trim();
+    setTyped(null);
+    if (wanted && wanted !== title) void session.rename(wanted);
+  };
+  if (typed === null)
+    return (
+      <button type="button" className="title-button" aria-label={`Title: ${title}`} title="Press to change the title" onClick={() => setTyped(title)}>
+        <strong className="cut">{title || "\u00a0"}</strong>
+      </button>
+    );
+  return (
+    <input
+      className="words"
+      aria-label="Title"
+      autoFocus
+      maxLength={200}
+      value={typed}
+      style={{ height: "1.75rem" }}
+      onFocus={(event) => event.target.select()}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={keep}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") keep();
+        else if (event.key === "Escape") setTyped(null);
+        else return;
+        event.stopPropagation();
+      }}
+    />
+  );
+}
 
 /** The word on the lens; that no profile was found is only told where nothing else takes the bending out. */
 function useLensWords(): (known: Known) => string | undefined {
@@ -79,34 +113,23 @@ function useLensWords(): (known: Known) => string | undefined {
   );
 }
 
-/** One step: a dot, its name, a true word on its state. */
+/** One step: its name, and a true word on its state. */
 const StepMark = memo(function StepMark({ name, label, words }: { name: StepName; label: string; words: (known: Known) => string | undefined }) {
   const session = useSession();
   const here = useDesk((desk) => desk.step === name);
   return (
     <button type="button" className="step" aria-current={here ? "step" : undefined} onClick={() => goToStep(session, name)}>
-      <span className="step-dot" aria-hidden="true" />
       <span className="step-name">{label}</span>
       <Live className="step-word" titled of={words} />
     </button>
   );
 });
 
-function ExportMark() {
-  const session = useSession();
-  const here = useDesk((desk) => desk.step === "export");
-  return (
-    <Touch aria-pressed={here} border="2px solid" borderColor="ink" fontWeight={700} onClick={() => goToStep(session, "export")}>
-      Export
-    </Touch>
-  );
-}
-
 function LogMark() {
   const { desk } = useSession();
   const open = useDesk(({ log }) => log);
   return (
-    <Touch aria-pressed={open} onClick={() => desk.setState({ log: !open, marking: false })}>
+    <Touch aria-expanded={open} onClick={() => desk.setState({ log: !open, marking: false })}>
       History
     </Touch>
   );
@@ -116,4 +139,5 @@ const ROUTE_WORDS = {
   lines: (known: Known) => readNow(known)?.route.lines,
   frame: (known: Known) => readNow(known)?.route.frame,
   edges: (known: Known) => readNow(known)?.route.edges,
+  export: (known: Known) => known.bench?.recipe.export.format.toUpperCase(),
 };

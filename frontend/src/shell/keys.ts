@@ -52,6 +52,7 @@ export const KEYS: Key[] = [
   { key: "b", name: "before / corrected", run: before },
   { key: "o", name: "compare / close the comparison", run: (session) => (session.desk.getState().comparison ? stopComparing(session) : startComparing(session)) },
   { key: "f", name: "fit the frame to the window", run: () => activeView()?.fit() },
+  { key: "w", name: "fit the whole picture", run: () => activeView()?.whole() },
   { key: "p", name: "100%", run: () => activeView()?.zoomTo(1) },
   { key: "P", name: "200%", run: () => activeView()?.zoomTo(2) },
   { key: "+", name: "zoom in", run: () => activeView()?.zoomBy(1.25) },
@@ -64,7 +65,8 @@ export const ALWAYS: [key: string, name: string][] = [
   ["Ctrl Y", "redo"],
   ["PgUp PgDn", "previous and next photo"],
   ["Delete", "delete the selected line"],
-  ["Enter", "on the picture: draw a line with the keyboard, point by point"],
+  ["Enter", "go on, as the dark button at the foot says"],
+  ["Enter ", "on the picture: draw a line with the keyboard, point by point"],
   ["arrows", "move the selected thing by 1 px (Alt 0.1, Shift 10, Ctrl 100)"],
   ["Home End", "while you draw with the keyboard: to the left and right edge; PgUp PgDn: to the top and bottom"],
   ["Esc", "cancel what you are doing, close what is open"],
@@ -74,11 +76,16 @@ export const ALWAYS: [key: string, name: string][] = [
 const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement && (target.matches("input, textarea, select") || target.isContentEditable);
 
+/** Whether a key belongs to what has the focus: a control, or the picture, on which Enter draws. */
+const onControl = (target: EventTarget | null) => target instanceof HTMLElement && target.closest("button, a, [role=slider], [role=application]") !== null;
+
 interface Places {
   /** Go to the photo before (−1) or after (1) this one. */
   neighbour: (by: 1 | -1) => void;
   /** Show the list of keys, or put it away. */
   toggleKeys: () => void;
+  /** Do the one thing that is done next. */
+  primary: () => void;
   /** Close the uppermost thing that is open; whether there was one. */
   close: () => boolean;
 }
@@ -99,6 +106,10 @@ function runKey(event: KeyboardEvent, session: Session, places: Places): boolean
     const { selected } = session.desk.getState();
     if (selected) deleteLine(session, selected);
     return selected !== null;
+  }
+  if (event.key === "Enter" && !onControl(event.target)) {
+    places.primary();
+    return true;
   }
   if (event.key === "?") {
     places.toggleKeys();

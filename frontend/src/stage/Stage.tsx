@@ -20,14 +20,17 @@ import { later } from "../parts/later";
 // What is not seen when a photo opens comes when it is.
 const Composing = later(() => import("./layers/Composing").then(({ Composing }) => Composing));
 const Areas = later(() => import("./layers/Areas").then(({ Areas }) => Areas));
+const LineChip = later(() => import("./layers/LineChip").then(({ LineChip }) => LineChip));
 const StillLines = later(() => import("./layers/StillLines").then(({ StillLines }) => StillLines));
 
 /** Layers that only some steps have, and lines that only some people lay. */
 function Later() {
   const step = useDesk((desk) => desk.step);
   const still = useDesk((desk) => desk.still.length > 0);
+  const chosen = useDesk((desk) => desk.selected !== null);
   return (
     <>
+      {chosen && step === "lines" && <LineChip />}
       {still && <StillLines />}
       {step === "frame" && <Composing />}
       {step === "edges" && <Areas />}
@@ -59,6 +62,7 @@ export const Stage = memo(function Stage() {
         tabIndex={0}
         _focusVisible={{ outlineOffset: "-4px" }}
         data-stage
+        data-surround={surround}
         onPointerDown={stage.down}
         onPointerMove={stage.move}
         onPointerUp={stage.up}

@@ -1,29 +1,31 @@
-import { Flex } from "@chakra-ui/react";
 import { memo, useEffect, useRef } from "react";
 import { useStore } from "zustand";
 
+import { Switch } from "../parts/Switch";
 import { Touch } from "../parts/Touch";
 import { startComparing } from "../session/desk";
-import type { Surround } from "../session/model";
+import type { Grid, Surround } from "../session/model";
 import { turnGrid, usePreferences } from "../session/preferences";
 import { useDesk, useSession } from "../session/useSession";
 import { onSize } from "./view/gestures";
 import { useStage } from "./useStage";
 
 const NEXT_SURROUND: Record<Surround, Surround> = { neutral: "darker", darker: "lighter", lighter: "neutral" };
+const GREYS: Record<Surround, string> = { neutral: "mid", darker: "dark", lighter: "light" };
+export const GRIDS: Record<Grid, string> = { none: "off", coarse: "wide", fine: "narrow", square: "square cells" };
 
-const small = { fontSize: "0.8125rem", px: "10px" };
-
-/** What can be done to the view, at the foot of the stage. */
+/** What can be done to the view, in words on the stage's upper edge. */
 export const StageControls = memo(function StageControls() {
   const session = useSession();
   const { surface } = useStage();
-  const { fit, zoomTo, store } = surface.view;
+  const { fit, whole, zoomTo, store } = surface.view;
   const row = useRef<HTMLDivElement>(null);
   const step = useDesk((state) => state.step);
   const shown = useDesk((state) => state.shown);
   const grids = usePreferences((state) => state.grids);
   const surround = usePreferences((state) => state.surround);
+  const snap = usePreferences((state) => state.snap);
+  const magnifier = usePreferences((state) => state.magnifier);
   const fitted = useStore(store, (state) => state.fitted);
   const percent = useStore(store, ({ view, fitted }) => (fitted ? 0 : [1, 2].find((wanted) => Math.abs(view.scale - wanted) < 0.005) ?? 0));
   useEffect(() => {
@@ -31,70 +33,43 @@ export const StageControls = memo(function StageControls() {
     return element ? onSize(element, () => surface.setControlsHeight(element.offsetHeight)) : undefined;
   }, [surface]);
   const show = (wanted: typeof shown) => session.desk.setState({ shown: wanted });
+  const draws = step === "lines" || step === "lens";
   return (
-    <Flex
-      ref={row}
-      data-controls
-      position="absolute"
-      left="12px"
-      right="12px"
-      bottom="10px"
-      wrap="wrap"
-      justify="space-between"
-      gap="6px"
-      pointerEvents="none"
-      css={{ "& button": { pointerEvents: "auto" } }}
-    >
-      <div className="row" role="group" aria-label="View" style={{ gap: 6, flexWrap: "wrap" }}>
-        <Touch {...small} aria-pressed={fitted} onClick={fit}>
+    <div ref={row} data-controls className="view">
+      <div className="row" role="group" aria-label="Show the picture">
+        <Touch aria-pressed={shown === "taken"} onClick={() => show("taken")}>
+          As taken
+        </Touch>
+        <Touch aria-pressed={shown === "corrected"} onClick={() => show("corrected")}>
+          Corrected
+        </Touch>
+      </div>
+      <div className="row" role="group" aria-label="View">
+        <Touch aria-pressed={fitted === "fit"} onClick={fit}>
           Fit
         </Touch>
-        <Touch {...small} aria-pressed={percent === 1} onClick={() => zoomTo(1)}>
+        <Touch aria-pressed={fitted === "whole"} onClick={whole}>
+          Whole
+        </Touch>
+        <Touch aria-pressed={percent === 1} onClick={() => zoomTo(1)}>
           100%
         </Touch>
-        <Touch {...small} aria-pressed={percent === 2} onClick={() => zoomTo(2)}>
+        <Touch aria-pressed={percent === 2} onClick={() => zoomTo(2)}>
           200%
         </Touch>
-        <Touch
-          {...small}
-          aria-pressed={grids[step] !== "none"}
-          onClick={() => turnGrid(step)}
-        >
-          Grid{grids[step] === "none" ? "" : `: ${grids[step]}`}
-        </Touch>
-        <Touch {...small} aria-label={`Surround: ${surround}`} onClick={() => usePreferences.setState({ surround: NEXT_SURROUND[surround] })}>
-          Surround
-        </Touch>
-        <Touch {...small} onClick={() => void session.turnQuarter("left")}>
-          Rotate left 90°
-        </Touch>
-        <Touch {...small} onClick={() => void session.turnQuarter("right")}>
-          Rotate right 90°
-        </Touch>
       </div>
-      <div className="row" style={{ gap: 6, flexWrap: "wrap" }}>
-        <Touch {...small} aria-pressed={shown === "before"} onClick={() => show(shown === "before" ? "corrected" : "before")}>
-          Before
-        </Touch>
-        <Touch {...small} onClick={() => startComparing(session)}>
-          Compare
-        </Touch>
-        <div className="row" role="group" aria-label="Show the picture">
-          {(["corrected", "taken"] as const).map((one) => (
-            <Touch
-              key={one}
-              {...small}
-              borderRadius={one === "corrected" ? "4px 0 0 4px" : "0 4px 4px 0"}
-              borderLeftWidth={one === "corrected" ? "1px" : 0}
-              className="touch-filled"
-              aria-pressed={shown === one}
-              onClick={() => show(one)}
-            >
-              {one === "corrected" ? "Corrected" : "As taken"}
-            </Touch>
-          ))}
-        </div>
-      </div>
-    </Flex>
+      <Touch onClick={() => turnGrid(step)}>Grid: {GRIDS[grids[step]]}</Touch>
+      <Touch aria-label={`Background: ${GREYS[surround]} grey`} onClick={() => usePreferences.setState({ surround: NEXT_SURROUND[surround] })}>
+        Background
+      </Touch>
+      {draws && (
+        <>
+          <Switch on={snap} label="Snap to edges" onTurn={() => usePreferences.setState({ snap: !snap })} />
+          <Switch on={magnifier} label="Magnifier" onTurn={() => usePreferences.setState({ magnifier: !magnifier })} />
+        </>
+      )}
+      <span style={{ flex: 1 }} />
+      <Touch onClick={() => startComparing(session)}>Compare</Touch>
+    </div>
   );
 });

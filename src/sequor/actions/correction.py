@@ -8,7 +8,7 @@ from pydantic import Field
 
 from sequor.actions.base import Action, Takes
 from sequor.advice.made import Made
-from sequor.advice.presets import PRESETS
+from sequor.advice.presets import ways
 from sequor.advice.suggestions import offers
 from sequor.core.estimation.unknowns import Unknown
 from sequor.pipeline.evaluated import evaluate
@@ -113,18 +113,17 @@ class Focal(Action):
 
 
 class Way(Action):
-    """What is to be taken out: only the tilt, leaning walls too, or all of it."""
+    """How far the correction goes: nothing, the tilt only, verticals too, or all of it."""
 
     do: Literal["way"]
     name: str
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        for name, angles, _ in PRESETS:
+        for name, angles in ways():
             if name == self.name:
                 return Made(taking_out(recipe, *angles), f"Correction: {name[0].lower()}{name[1:]}")
-        raise RecipeError(
-            f"{self.name!r} is no way; they are {', '.join(name for name, *_ in PRESETS)}", "name"
-        )
+        names = ", ".join(name for name, _ in ways())
+        raise RecipeError(f"{self.name!r} is no way; they are {names}", "name")
 
 
 class TakeOffer(Action):

@@ -29,7 +29,8 @@ TURNS = ("As taken", *(name for name, *_ in PRESETS))
 class CostRow:
     """One way: how far the picture is turned, what becomes of the edges, and what that costs.
 
-    ``subject``: whether the subject mark stays inside, None without one. ``recipe``: the one it leads to.
+    ``present``: it leaves the turn as it is. ``subject``: whether the subject mark stays inside, None without
+    one. ``recipe``: the one it leads to.
     """
 
     turn: str
@@ -41,6 +42,7 @@ class CostRow:
     height: int
     subject: bool | None
     chosen: bool
+    present: bool
     recipe: Recipe
 
 
@@ -94,6 +96,7 @@ def _rows(turn: str, turned: Evaluated, present: Recipe | None) -> list[CostRow]
             height=round(frame.height),
             subject=None if mark is None else where is not None and frame.contains(where, WHOLE),
             chosen=after == present,
+            present=present is not None,
             recipe=after,
         )
 

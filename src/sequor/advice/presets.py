@@ -1,4 +1,4 @@
-"""What to correct is the photographer's choice: the tilt only, verticals too, or all of it, square-on.
+"""What to correct is the photographer's choice: nothing, the tilt only, verticals too, or square-on.
 
 Each says what it costs before it is taken.
 """
@@ -15,6 +15,9 @@ from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out
 from sequor.wording.frame import percent
 
+NOTHING = "Nothing"
+"""Where nothing that the lines say is corrected; the lens is."""
+
 PRESETS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
     ("Tilt only", ("roll",), "draw one line"),
     ("Verticals too", ("roll", "pitch"), "needs two verticals apart, or one and a horizontal"),
@@ -25,21 +28,23 @@ PRESETS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
 @dataclass(frozen=True)
 class Preset:
     """One of them: whether it is the present one, whether the lines determine it, its cost or what it
-    needs in words, and the recipe that it leads to."""
+    needs in words, and the recipe that it leads to. ``kept``: the share of the picture that is left, null
+    where it cannot be had."""
 
     name: str
     chosen: bool
     determined: bool
     words: str
     recipe: Recipe
+    kept: float | None
 
 
 def presets(evaluation: Evaluated) -> list[Preset]:
-    """The three of them; empty as long as the lines say nothing but the tilt, and no more is asked for."""
+    """All of them, how little first; empty as long as no line says anything."""
     recipe = evaluation.recipe
-    tilt, walls, square_on = (_preset(recipe, *one) for one in PRESETS)
-    asked = "yaw" in recipe.correction.free and square_on.determined
-    return [tilt, walls, square_on] if walls.determined or asked else []
+    if not evaluation.counting:
+        return []
+    return [_preset(recipe, NOTHING, (), ""), *(_preset(recipe, *one) for one in PRESETS)]
 
 
 def _preset(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) -> Preset:
@@ -48,7 +53,14 @@ def _preset(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) 
     try:
         there = evaluate(evolve(taken, frame=evolve(recipe.frame, rect=None)))
     except RecipeError:
-        return Preset(name, chosen, False, "turns the picture too far", taken)
-    determined = there.solution.sd[angles[-1]] is not None
-    cost = f"keeps {percent(there.cost.kept)}" + (", part of the picture is lost" if there.warp.cuts else "")
-    return Preset(name, chosen, determined, cost if determined else needs, taken)
+        return Preset(name, chosen, False, "turns the picture too far", taken, None)
+    if angles and there.solution.sd[angles[-1]] is None:
+        return Preset(name, chosen, False, needs, taken, None)
+    kept = there.cost.kept
+    cost = f"keeps {percent(kept)}" + (", part of the picture is lost" if there.warp.cuts else "")
+    return Preset(name, chosen, True, cost, taken, kept)
+
+
+def ways() -> list[tuple[str, tuple[Unknown, ...]]]:
+    """How far a correction may go: its names, and the angles that are corrected."""
+    return [(NOTHING, ()), *((name, angles) for name, angles, _ in PRESETS)]

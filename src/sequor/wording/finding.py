@@ -43,6 +43,8 @@ def _attitude_sentences(evaluation: Evaluated) -> list[str]:
     hand = [_by_hand_words(angle, getattr(by_hand, angle)) for angle in ANGLES if getattr(by_hand, angle)]
     if not solution.solved:
         words = [f"{' and '.join(hand)} corrected by hand."] if hand else []
+        if evaluation.counting and not set(ANGLES) & set(evaluation.recipe.correction.free):
+            return [*words, "Nothing that your lines say is corrected."]
         if evaluation.counting:
             return [*words, "These lines are not enough to correct the picture. Draw one more."]
         if any(one.kind == "witness" for one in evaluation.references):

@@ -6,7 +6,7 @@ from sequor.core.estimation.consistency import DISAGREE_SIGMAS
 from sequor.core.estimation.least_squares import HALF_WIDTH_95
 from sequor.core.references.registry import Kind
 from sequor.pipeline.readings import ReferenceResult
-from sequor.wording.numbers import decimals_for, degrees, plus_minus, slope_words, to_the
+from sequor.wording.numbers import decimals_for, degrees, plus_minus, slope_words, to_the, unnoticed
 
 VERDICT_WORDS = {
     "agrees": "agrees",
@@ -32,6 +32,17 @@ class KindWords:
     def taken(self, result: ReferenceResult) -> str:
         """How it stands as taken."""
         return slope_words(result.reading)
+
+    def brief(self, result: ReferenceResult, surely: bool) -> str:
+        """How it stands as taken, as short as a list has room for; ``surely``: with its ±."""
+        reading = result.reading
+        decimals = decimals_for(HALF_WIDTH_95 * reading.sd_deg)
+        level = abs(reading.slope_deg) <= 45
+        value = reading.slope_deg if level else reading.lean_deg
+        sure = f" {plus_minus(reading.sd_deg)}" if surely else ""
+        if unnoticed(value, decimals):
+            return f"{'level' if level else 'vertical'}{sure}"
+        return f"{degrees(value, decimals)}{sure} {'right' if value > 0 else 'left'}"
 
     def after(self, result: ReferenceResult) -> str:
         """How it will stand in the export."""
@@ -76,6 +87,10 @@ class Rectangle(KindWords):
         decimals = decimals_for(HALF_WIDTH_95 * result.reading.sd_deg)
         return f"sides up to {degrees(result.before_deg, decimals)} out of true"
 
+    def brief(self, result: ReferenceResult, surely: bool) -> str:
+        decimals = decimals_for(HALF_WIDTH_95 * result.reading.sd_deg)
+        return f"up to {degrees(result.before_deg, decimals)} off"
+
     def leaning(self, result: ReferenceResult) -> str:
         return f"is up to {self.after(result)} out of true"
 
@@ -88,6 +103,9 @@ class Straight(KindWords):
 
     def taken(self, result: ReferenceResult) -> str:
         return "straight" if result.verdict == "agrees" else f"curved by {result.bend_px:.1f} px"
+
+    def brief(self, result: ReferenceResult, surely: bool) -> str:
+        return self.taken(result)
 
     def after(self, result: ReferenceResult) -> str:
         return f"{result.after_px:.1f} px"
@@ -131,6 +149,11 @@ def uncertainty_words(result: ReferenceResult) -> str:
 def taken_words(result: ReferenceResult) -> str:
     """How a reference stands as taken."""
     return KIND_WORDS[result.kind].taken(result)
+
+
+def brief_words(result: ReferenceResult) -> str:
+    """How a reference stands as taken, for a list; beside a disagreement no ± is believed."""
+    return KIND_WORDS[result.kind].brief(result, result.verdict not in ("disagrees", "receding?"))
 
 
 def after_words(result: ReferenceResult) -> str:

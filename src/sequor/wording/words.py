@@ -35,10 +35,10 @@ UNREADABLE = "last state cannot be read"
 def angle_words(angle: Unknown, value: float) -> str:
     """How the picture was taken, after the number on the vernier of an angle."""
     if abs(value) < UNNOTICED_DEG:
-        return {"roll": "not tilted", "pitch": "camera pointed level", "yaw": "already square-on"}[angle]
+        return {"roll": "not tilted", "pitch": "pointed level", "yaw": "already square-on"}[angle]
     if angle == "roll":
         return tilted(value)
-    return f"camera pointed {pointed(angle, value)}"
+    return f"pointed {pointed(angle, value)}"
 
 
 def tilted(roll: float) -> str:

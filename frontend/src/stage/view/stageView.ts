@@ -5,22 +5,33 @@ import { fitView, panned, type Size, type View, type Zoom, zoomedAt } from "./vi
 
 const UNKNOWN: Size = { width: 0, height: 0 };
 
-/** Zoom and pan of a stage: "fit" shows all of what is on it. */
+/** What there is to be seen, in corrected pixels: the frame, and all of the picture. */
+export interface Content {
+  frame: readonly Point[];
+  whole: readonly Point[];
+}
+
+/** Zoom and pan of a stage: "fit" shows the frame, "whole" all of the picture. */
 export class StageView {
-  readonly store = createStore<{ view: View; fitted: boolean; size: Size }>(() => ({ view: { scale: 1, x: 0, y: 0 }, fitted: true, size: UNKNOWN }));
-  private fits: View = { scale: 1, x: 0, y: 0 };
+  readonly store = createStore<{ view: View; fitted: "fit" | "whole" | null; size: Size }>(() => ({ view: { scale: 1, x: 0, y: 0 }, fitted: "fit", size: UNKNOWN }));
+  private fits: Record<"fit" | "whole", View> = { fit: { scale: 1, x: 0, y: 0 }, whole: { scale: 1, x: 0, y: 0 } };
   private zoom: Zoom = "fit";
 
-  /** What is shown, in corrected pixels, the stage's size, and the height that its controls take at the foot. */
-  show(points: readonly Point[], size: Size, foot: number) {
-    if (points.length && size.width > 0) {
-      const wanted = fitView(points, size, foot);
-      if (wanted.scale !== this.fits.scale || wanted.x !== this.fits.x || wanted.y !== this.fits.y) this.fits = wanted;
-    }
+  /** What is shown, the stage's size, and the height that its controls take above. */
+  show({ frame, whole }: Content, size: Size, head: number) {
+    if (size.width > 0)
+      for (const [name, points] of [["fit", frame], ["whole", whole]] as const) {
+        if (!points.length) continue;
+        const wanted = fitView(points, size, head);
+        const before = this.fits[name];
+        if (wanted.scale !== before.scale || wanted.x !== before.x || wanted.y !== before.y) this.fits[name] = wanted;
+      }
     this.tell(size);
   }
 
   fit = () => this.go("fit");
+
+  whole = () => this.go("whole");
 
   zoomTo = (scale: number) => {
     const { view, size } = this.store.getState();
@@ -35,7 +46,7 @@ export class StageView {
   pan = (dx: number, dy: number) => this.go(panned(this.store.getState().view, dx, dy));
 
   private get smallest(): number {
-    return Math.min(this.fits.scale, 1) / 2;
+    return Math.min(this.fits.whole.scale, 1) / 2;
   }
 
   private go(zoom: Zoom) {
@@ -45,8 +56,8 @@ export class StageView {
 
   private tell(size: Size) {
     const before = this.store.getState();
-    const view = this.zoom === "fit" ? this.fits : this.zoom;
-    const fitted = this.zoom === "fit";
+    const fitted = typeof this.zoom === "string" ? this.zoom : null;
+    const view = typeof this.zoom === "string" ? this.fits[this.zoom] : this.zoom;
     const same = size.width === before.size.width && size.height === before.size.height;
     if (view !== before.view || fitted !== before.fitted || !same) this.store.setState({ view, fitted, size: same ? before.size : size });
   }

@@ -3,14 +3,14 @@ import { createStore } from "zustand/vanilla";
 import { around } from "../../session/around";
 import { widens } from "../../session/desk";
 import { between, edgeOf, type Mesh, plainMesh, type Point, toCorrected, toPhoto } from "../../session/mesh";
-import { baseNow, meshNow, recipeNow, type Session } from "../../session/session";
+import { baseNow, type Known, meshNow, recipeNow, type Session, shownNow } from "../../session/session";
 import type { Rect } from "../tools/frameGeometry";
-import { StageView } from "./stageView";
+import { type Content, StageView } from "./stageView";
 import { fromStage, type Size, toStage, type View } from "./view";
 
 const EASE_MS = 150;
-const CONTROLS = 44;
-const ABOVE_CONTROLS = 32;
+const CONTROLS = 40;
+const BELOW_CONTROLS = 8;
 
 const calm = () => window.matchMedia?.("(prefers-reduced-motion: reduce)").matches ?? false;
 
@@ -25,7 +25,7 @@ export interface Scene {
 export class Surface {
   readonly view = new StageView();
   readonly scene = createStore<Scene>(() => ({ mesh: null, ...this.view.store.getState() }));
-  private foot = CONTROLS + ABOVE_CONTROLS;
+  private head = CONTROLS + BELOW_CONTROLS;
   private plain: Mesh | null = null;
   private target: Mesh | null = null;
   private drawn: Mesh | null = null;
@@ -38,7 +38,7 @@ export class Surface {
     const ends = [
       this.session.known.subscribe(() => this.follow()),
       this.session.desk.subscribe((now, before) => {
-        if (now.shown !== before.shown || widens(now) !== widens(before)) this.follow();
+        if (now.shown !== before.shown || now.step !== before.step || widens(now) !== widens(before)) this.follow();
       }),
       this.view.store.subscribe(({ view, size }) => this.scene.setState({ mesh: this.drawn, view, size })),
     ];
@@ -50,11 +50,11 @@ export class Surface {
   }
 
   resize(size: Size) {
-    this.view.show(this.content(), size, this.foot);
+    this.view.show(this.content(), size, this.head);
   }
 
   setControlsHeight = (height: number) => {
-    this.foot = height + ABOVE_CONTROLS;
+    this.head = height + BELOW_CONTROLS;
     this.refit();
   };
 
@@ -123,18 +123,26 @@ export class Surface {
 
   /** While the hand leads the picture, "fit" holds still instead of breathing with it. */
   private refit() {
-    this.view.show(this.content(), this.view.store.getState().size, this.foot);
+    this.view.show(this.content(), this.view.store.getState().size, this.head);
   }
 
-  /** What is to be seen: the picture, and a frame that reaches beyond it. */
-  private content(): Point[] {
+  /** What is to be seen: the frame where the picture is corrected, and all of the picture. */
+  private content(): Content {
     const { drawn: mesh } = this;
-    const recipe = recipeNow(this.session.known.getState());
-    if (!mesh) return [];
-    const corrected = this.session.desk.getState().shown === "corrected";
-    const frame = corrected && recipe?.frame.allow_empty ? recipe.frame.rect : null;
-    return frame ? [...edgeOf(mesh), ...cornersOf(frame)] : edgeOf(mesh);
+    const known = this.session.known.getState();
+    if (!mesh) return { frame: [], whole: [] };
+    const edge = edgeOf(mesh);
+    const { shown, step } = this.session.desk.getState();
+    const frame = shown === "corrected" ? (recipeNow(known)?.frame.rect ?? frameOf(known)) : null;
+    const whole = frame && recipeNow(known)?.frame.allow_empty ? [...edge, ...cornersOf(frame)] : edge;
+    // Where the frame itself is worked on, there is room about it.
+    return { frame: frame && step !== "frame" ? cornersOf(frame) : whole, whole };
   }
+}
+
+function frameOf(known: Known): Rect | null {
+  const frame = shownNow(known)?.frame;
+  return frame ? [frame.x, frame.y, frame.width, frame.height] : null;
 }
 
 const cornersOf = ([x, y, width, height]: Rect): Point[] => [[x, y], [x + width, y + height]];

@@ -12,26 +12,26 @@ export interface Size {
   height: number;
 }
 
-/** "fit", or CSS px for a corrected pixel about a point that stays in the middle. */
-export type Zoom = "fit" | View;
+/** Fit the frame, fit all of the picture, or CSS px for a corrected pixel about a point that stays in the middle. */
+export type Zoom = "fit" | "whole" | View;
 
-const MARGIN = 26;
+const MARGIN = 20;
 export const LARGEST_SCALE = 8;
 
-/** The view that shows all of these points; `foot` is the height that the controls take from the stage. */
-export function fitView(points: readonly Point[], stage: Size, foot: number): View {
+/** The view that shows all of these points; `head` is the height that the controls take from the stage. */
+export function fitView(points: readonly Point[], stage: Size, head: number): View {
   const xs = points.map(([x]) => x);
   const ys = points.map(([, y]) => y);
   const [left, right] = [Math.min(...xs), Math.max(...xs)];
   const [top, bottom] = [Math.min(...ys), Math.max(...ys)];
   const scale = Math.min(
     (stage.width - 2 * MARGIN) / Math.max(1, right - left),
-    (stage.height - MARGIN - foot) / Math.max(1, bottom - top),
+    (stage.height - MARGIN - head) / Math.max(1, bottom - top),
     LARGEST_SCALE,
   );
   const positive = Math.max(scale, 1e-4);
-  // The row of controls at the foot takes room, so the picture's middle lies above the stage's.
-  return { scale: positive, x: (left + right) / 2, y: (top + bottom) / 2 + (foot - MARGIN) / 2 / positive };
+  // The row of controls takes room above, so the picture's middle lies below the stage's.
+  return { scale: positive, x: (left + right) / 2, y: (top + bottom) / 2 - (head - MARGIN) / 2 / positive };
 }
 
 export function toStage(view: View, stage: Size, [x, y]: Point): Point {

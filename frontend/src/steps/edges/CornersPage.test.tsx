@@ -33,9 +33,9 @@ it("keeps what is being typed while an answer comes in", async () => {
     </ChakraProvider>
   );
   const { rerender } = render(page(0.176));
-  fireEvent.change(screen.getByLabelText("Trim to at most … empty"), { target: { value: "2" } });
+  fireEvent.change(screen.getByLabelText("Empty area, at most"), { target: { value: "2" } });
   rerender(page(0.1761));
-  const field = screen.getByLabelText<HTMLInputElement>("Trim to at most … empty");
+  const field = screen.getByLabelText<HTMLInputElement>("Empty area, at most");
   expect(field.value).toBe("2");
   fireEvent.keyDown(field, { key: "Enter" });
   await waitFor(() => expect(frame).toHaveBeenCalledWith(expect.anything(), expect.objectContaining({ do: "edges", extent: "at most", share: 0.02 })));

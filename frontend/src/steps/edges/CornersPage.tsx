@@ -43,7 +43,7 @@ export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
       {all?.words && <Aside data-suits={all.suits}>{all.words}</Aside>}
       <Told told={told} />
       {mode === "reshape" && all && <ReshapePanel choices={choices} hurts={all.hurts_from} heat={all.heat} />}
-      {mode !== "trim" && empty && <Reach choices={choices} mode={mode === "leave" ? "leave" : "fill"} recipe={recipe} read={read} ask={ask} />}
+      {mode !== "trim" && empty && <Reach mode={mode === "leave" ? "leave" : "fill"} recipe={recipe} read={read} ask={ask} />}
       {mode === "leave" && empty && <Colours colour={colour} onTake={(wanted) => void ask(edges({ mode: "leave", colour: wanted }))} />}
       {mode === "fill" && empty && (
         <>
@@ -81,7 +81,7 @@ function Cards({ choices, asking, suits, empty, ask }: { choices: EdgeChoice[]; 
             onClick={() => !choice?.chosen && void ask(edges({ mode }))}
           >
             <div style={{ height: 62, display: "flex", alignItems: "center" }}>
-              {photo && !refused && <Small source={`/api/photos/${photo.id}/edges/${photo.revision}/${mode}.jpg`} height={62} />}
+              {photo && !refused && <Small source={`/api/photos/${photo.id}/revisions/${photo.revision}/after.jpg?action=${encodeURIComponent(JSON.stringify(edges({ mode })))}`} height={62} />}
             </div>
             <span>
               {WORDS[mode]}
@@ -103,41 +103,17 @@ function Cards({ choices, asking, suits, empty, ask }: { choices: EdgeChoice[]; 
 }
 
 interface ReachProps {
-  choices: EdgeChoice[];
   mode: "fill" | "leave";
   recipe: Recipe;
   read: Seen;
   ask: Ask;
 }
 
-const REACHES = { "same size": "Photo's own size", "nothing cut": "Whole picture" } as const;
-
-/** How far the frame reaches beyond the picture: what is kept against what is empty. */
-function Reach({ choices, mode, recipe, read, ask }: ReachProps) {
+/** How much of the frame may be empty at most. */
+function Reach({ mode, recipe, read, ask }: ReachProps) {
   const { colour } = recipe.edges;
   return (
     <>
-      <Heading beside={<>keeps {percent(read.frame.kept)}</>}>Size of the frame</Heading>
-      <Columns gridTemplateColumns="repeat(2, 1fr)" role="group" aria-label="Size of the frame">
-        {(["same size", "nothing cut"] as const).map((extent) => {
-          const choice = choices.find((one) => one.extent === extent);
-          return (
-            <Touch
-              key={extent}
-              flexDirection="column"
-              gap="0"
-              py="5px"
-              aria-pressed={choice?.chosen ?? false}
-              onClick={() => !choice?.chosen && void ask(edges({ mode, extent, colour }))}
-            >
-              <span>{REACHES[extent]}</span>
-              <span style={{ fontSize: "0.75rem", fontWeight: 400, color: "var(--chakra-colors-second)", minHeight: 32, whiteSpace: "pre" }}>
-                {choice ? `keeps ${percent(choice.kept)}\n${percent(choice.empty)} ${mode === "fill" ? "new" : "empty"}` : ""}
-              </span>
-            </Touch>
-          );
-        })}
-      </Columns>
       <NumberField
         label="Empty area, at most"
         unit="%"

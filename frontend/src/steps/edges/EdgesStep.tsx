@@ -31,15 +31,13 @@ export function EdgesStep() {
   if (!recipe || !read) return null;
   return (
     <>
-      <div className="row" role="group" aria-label="Pages of the step Edges" style={{ paddingInline: 16, paddingBlock: 8, gap: "0", borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", flex: "none" }}>
-        {PAGES.map((one, at) => (
+      <div className="row" role="group" aria-label="Pages of the step Edges" style={{ margin: "2px 16px 0", flex: "none" }}>
+        {PAGES.map((one) => (
           <Touch
             key={one.page}
             flex="1"
             px="2px"
             fontSize="0.8125rem"
-            borderRadius={at === 0 ? "4px 0 0 4px" : at === PAGES.length - 1 ? "0 4px 4px 0" : 0}
-            borderLeftWidth={at === 0 ? "1px" : 0}
             aria-pressed={page === one.page}
             onClick={() => session.desk.setState({ edgesPage: one.page })}
           >
@@ -47,7 +45,7 @@ export function EdgesStep() {
           </Touch>
         ))}
       </div>
-      <div data-edges={recipe.edges.mode} data-edges-page={page} style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto", flex: "1", minHeight: 0 }}>
+      <div data-edges={recipe.edges.mode} data-edges-page={page} className="leaf">
         {page === "corners" && <CornersPage recipe={recipe} read={read} />}
         {page === "widen" && <WidenPage recipe={recipe} read={read} />}
         {page === "touch up" && <TouchUpPage recipe={recipe} read={read} />}

@@ -1,12 +1,10 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 
-import { api, type ExportSettings, Problem, type Recipe, type Version } from "../../api/client";
+import { api, type ExportSettings, type Recipe, type Version } from "../../api/client";
 import { LIMITS } from "../../api/limits";
-import { followJob, useJob, working as stillWorking } from "../../api/jobs";
 import { readNow, recipeNow } from "../../session/session";
-import { useDesk, useKnown, useSession } from "../../session/useSession";
+import { useKnown, useSession } from "../../session/useSession";
 import { useVersions } from "../../api/queries";
+import { fetchFile, useWriting } from "./useWriting";
 import { NumberField } from "../../parts/NumberField";
 import { Progress } from "../../parts/Progress";
 import { noticed, percent } from "../../session/shares";
@@ -20,37 +18,12 @@ export function ExportStep() {
   const bench = useKnown((state) => state.bench);
   const recipe = useKnown(recipeNow);
   const read = useKnown(readNow);
-  const queries = useQueryClient();
-  const job = useJob(useDesk((desk) => desk.job));
-  const [error, setError] = useState<string | null>(null);
   const versions = useVersions(session.photo);
-  const [picked, setPicked] = useState<{ versions: number[]; now: boolean }>({ versions: [], now: true });
+  const { job, working, refusal, chosen, now } = useWriting();
   if (!bench || !recipe || !read) return null;
   const settings = recipe.export;
-  const working = job !== null && stillWorking(job);
-
-  const refusal = error ?? (job?.state === "failed" ? job.error : null);
-  const chosen = picked.versions.filter((id) => versions.some((one) => one.id === id));
-  const now = picked.now || !chosen.length;
-  const many = chosen.length > 0;
-
-  const write = async () => {
-    setError(null);
-    try {
-      await session.keepPending();
-      const begun = await api.export(bench.photo.id, settings, chosen, now);
-      session.desk.setState({ job: begun.id });
-      // It goes on, and its file is fetched, when another step is opened meanwhile.
-      const ended = await followJob(queries, begun);
-      if (ended.state === "done") fetchFile(`/api/jobs/${ended.id}/file`, ended.label);
-    } catch (problem) {
-      session.desk.setState({ job: null });
-      setError(problem instanceof Problem ? problem.message : "The export failed and no file was made. The photo is unchanged; please try again.");
-    }
-  };
-
   return (
-    <div style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto" }}>
+    <div className="leaf">
       <h2 style={{ fontWeight: 700 }}>
         Export
       </h2>
@@ -88,12 +61,9 @@ export function ExportStep() {
         chosen={chosen}
         now={now}
         disabled={working}
-        onChange={(wanted, withNow) => setPicked({ versions: wanted, now: withNow })}
+        onChange={(versions, now) => session.desk.setState({ picked: { versions, now } })}
       />
-      <Touch mt="14px" w="100%" border="2px solid" borderColor="ink" fontWeight={700} disabled={working} onClick={() => void write()}>
-        {many ? `Export ${chosen.length + Number(now)} pictures` : "Export the picture"}
-      </Touch>
-      {working && (
+      {working && job && (
         <div style={{ marginTop: 12 }}>
           <Progress name="Export" share={job.progress} />
           <div className="row" style={{ justifyContent: "space-between", alignItems: "center", marginTop: 6 }}>
@@ -244,9 +214,3 @@ function cornersWords({ edges }: Recipe, read: Seen): string {
   return `Empty corners (${share} of the frame) will be white.`;
 }
 
-function fetchFile(address: string, name = "") {
-  const link = document.createElement("a");
-  link.href = address;
-  link.download = name;
-  link.click();
-}

@@ -22,13 +22,11 @@ export function FrameStep() {
   if (!recipe || !read) return null;
   return (
     <>
-      <div className="row" role="group" aria-label="Pages of the step Crop" style={{ paddingInline: 16, paddingBlock: 8, gap: "0", borderBottom: "1px solid", borderColor: "var(--chakra-colors-rule)", flex: "none" }}>
-        {PAGES.map((one, at) => (
+      <div className="row" role="group" aria-label="Pages of the step Crop" style={{ margin: "2px 16px 0", flex: "none" }}>
+        {PAGES.map((one) => (
           <Touch
             key={one.page}
             flex="1"
-            borderRadius={at === 0 ? "4px 0 0 4px" : at === PAGES.length - 1 ? "0 4px 4px 0" : 0}
-            borderLeftWidth={at === 0 ? "1px" : 0}
             aria-pressed={page === one.page}
             onClick={() => session.desk.setState({ framePage: one.page, marking: false })}
           >
@@ -36,7 +34,7 @@ export function FrameStep() {
           </Touch>
         ))}
       </div>
-      <div data-frame-page={page} style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto", flex: "1", minHeight: 0 }}>
+      <div data-frame-page={page} className="leaf">
         {page === "shape" && <ShapePage recipe={recipe} read={read} />}
         {page === "compose" && <ComposePage recipe={recipe} read={read} />}
         {page === "print" && <PrintPage recipe={recipe} read={read} />}

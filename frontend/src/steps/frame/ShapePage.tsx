@@ -4,6 +4,7 @@ import { memo } from "react";
 import { api, type Recipe } from "../../api/client";
 import { useSession } from "../../session/useSession";
 import { noticed, percent } from "../../session/shares";
+import { Switch } from "../../parts/Switch";
 import { Touch } from "../../parts/Touch";
 import { TypedForm } from "../../parts/TypedForm";
 import { useChange } from "../../api/useChange";
@@ -11,7 +12,6 @@ import { Aside, Columns, Figure, Heading } from "../../parts/Words";
 import { Refused } from "../../parts/Refused";
 import { type Known, readNow } from "../../session/session";
 import { Live } from "../../stage/Live";
-import { CostTable } from "./CostTable";
 import { PlaceAndSize } from "./PlaceAndSize";
 import { ratioWords, turned } from "./ratios";
 import { Told, useFraming } from "../useFraming";
@@ -40,13 +40,11 @@ export const ShapePage = memo(function ShapePage({ recipe, read }: Props) {
   return (
     <>
       <Heading first beside={<Live of={sizeWords} />}>
-        Ratio
+        Aspect ratio
       </Heading>
       <Ratios ratio={ratio} upright={frame.height > frame.width} ask={ask} />
       <WhereItLies largest={rect === null} marked={subject !== null} ask={ask} />
       <Told told={told} />
-      <Heading beside="click one to apply it">What each choice keeps</Heading>
-      <CostTable />
       <Heading beside={noticed(frame.empty) ? <Figure>{percent(frame.empty)} of the frame</Figure> : "none in the frame"}>Empty corners</Heading>
       <Permission allowed={allow_empty} ask={ask} />
       <PlaceAndSize recipe={recipe} read={read} />
@@ -108,9 +106,7 @@ const WhereItLies = memo(function WhereItLies({ largest, marked, ask }: { larges
 const Permission = memo(function Permission({ allowed, ask }: { allowed: boolean; ask: Ask }) {
   return (
     <>
-      <Touch w="100%" aria-pressed={allowed} onClick={() => void ask({ do: "empty", allow: !allowed })}>
-        {allowed ? "Empty corners allowed" : "Allow empty corners"}
-      </Touch>
+      <Switch on={allowed} label="Allow empty corners" onTurn={() => void ask({ do: "empty", allow: !allowed })} />
       <Aside>
         {allowed
           ? "The frame may reach beyond the picture. Choose under Edges what happens to the empty corners."

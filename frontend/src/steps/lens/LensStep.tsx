@@ -43,7 +43,7 @@ export function LensStep() {
   ];
   const showsProfiles = searching || source === "profile";
   return (
-    <div data-lens-step style={{ paddingInline: 16, paddingBlock: 12, overflowY: "auto" }}>
+    <div data-lens-step className="leaf">
       <h2 style={{ fontWeight: 700 }}>
         Lens distortion
       </h2>

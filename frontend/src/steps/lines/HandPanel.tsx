@@ -6,7 +6,7 @@ import { recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
 import { Touch } from "../../parts/Touch";
 import { StillPanel } from "../StillPanel";
-import { Angle, NAMES, Proportion } from "./TakenOut";
+import { Angle, FocalLength, NAMES, Proportion } from "./TakenOut";
 
 const ANGLES: AngleName[] = ["roll", "pitch", "yaw"];
 
@@ -19,7 +19,7 @@ export function HandPanel() {
   if (!ready) return null;
   const touched = stretched || moved.length > 0;
   return (
-    <div data-by-hand style={{ paddingInline: 16, paddingBlock: 10, overflowY: "auto", flex: "1", minHeight: 0 }}>
+    <div data-by-hand className="leaf">
       <div className="row" style={{ justifyContent: "space-between", alignItems: "center", gap: 6 }}>
         <h2 style={{ fontWeight: 700, flex: "1" }}>
           Adjust by hand
@@ -46,7 +46,12 @@ export function HandPanel() {
         </Angle>
       ))}
       <Proportion />
-      <div style={{ marginTop: 14 }}>
+      <FocalLength />
+      <div className="row" style={{ gap: 8, marginTop: 4 }}>
+        <Touch onClick={() => void session.turnQuarter("left")}>Rotate left 90°</Touch>
+        <Touch onClick={() => void session.turnQuarter("right")}>Rotate right 90°</Touch>
+      </div>
+      <div style={{ marginTop: 6 }}>
         <StillPanel />
       </div>
     </div>

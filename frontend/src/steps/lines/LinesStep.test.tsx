@@ -1,5 +1,5 @@
 import { ChakraProvider } from "@chakra-ui/react";
-import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, type MockInstance, vi } from "vitest";
 
 import { api, type Bench, type Evaluation, type Recipe, type Reference } from "../../api/client";
@@ -69,11 +69,11 @@ const PATIENT = { timeout: 20_000 };
 const kept = () => revise.mock.lastCall?.[1];
 
 describe("the field book", () => {
-  it("shows Roll alone at first, and the rarer kinds only when asked", () => {
+  it("shows the tilt alone at first, and the rarer kinds only when asked", () => {
     show([line("r1", "level")]);
     expect(screen.getAllByRole("slider")).toHaveLength(1);
     expect(screen.queryByRole("button", { name: "Rectangle" })).toBeNull();
-    fireEvent.click(screen.getByRole("button", { name: "More kinds" }));
+    fireEvent.click(screen.getByRole("button", { name: "More kinds of line" }));
     fireEvent.click(screen.getByRole("button", { name: "Rectangle" }));
     expect(session.desk.getState().kind).toBe("rectangle");
   });
@@ -85,31 +85,9 @@ describe("the field book", () => {
     expect(session.desk.getState().pointed).toBe("r2");
   });
 
-  it("makes a line another kind", async () => {
-    show([line("r1", "level")]);
-    fireEvent.click(screen.getByRole("button", { name: /1 level/ }));
-    fireEvent.change(await screen.findByLabelText("Kind of line 1"), { target: { value: "rectangle" } });
-    await vi.waitFor(() => expect(kept()).toMatchObject({ do: "kind", line: "r1", kind: "rectangle" }), PATIENT);
-  });
-
-  it("goes back to a line as it was laid", async () => {
-    show([line("r1", "level", { "x-snap": { laid: [[10, 12], [90, 22]], laid_sigma_px: 2, clarity: 0.9, moved_px: 2 } })]);
-    fireEvent.click(screen.getByRole("button", { name: /1 level/ }));
-    expect(await screen.findByText(/moved 2\.0 px, the edge is seen along 90 %/)).toBeDefined();
-    fireEvent.click(screen.getByRole("button", { name: "As laid" }));
-    await vi.waitFor(() => expect(kept()).toEqual({ do: "as laid", line: "r1" }), PATIENT);
-  });
-
-  it("asks to snap a line that is not", async () => {
-    show([line("r1", "level")]);
-    fireEvent.click(screen.getByRole("button", { name: /1 level/ }));
-    fireEvent.click(await screen.findByRole("button", { name: "Snap" }));
-    await vi.waitFor(() => expect(kept()).toEqual({ do: "snap", line: "r1" }), PATIENT);
-  });
-
   it("takes an amount that is typed, within 0 to 100 %", async () => {
     show([line("r1", "level")]);
-    const field = screen.getByLabelText("Amount of roll in per cent");
+    const field = screen.getByLabelText("How much of the tilt is corrected, in per cent");
     fireEvent.change(field, { target: { value: "130 %" } });
     fireEvent.blur(field);
     fireEvent.change(field, { target: { value: "85" } });
@@ -119,21 +97,10 @@ describe("the field book", () => {
   });
 });
 
-describe("presets and offers", () => {
-  it("name what each way costs, and take one by its name", async () => {
-    const presets = [
-      { name: "Tilt only", chosen: true, determined: true, words: "keeps 90.0 %" },
-      { name: "Square-on", chosen: false, determined: true, words: "keeps 60.0 %" },
-    ];
-    show([line("r1", "level")], { presets });
-    const group = within(screen.getByRole("group", { name: "What to take out" }));
-    fireEvent.click(group.getByRole("button", { name: "Square-on keeps 60.0 %" }));
-    await vi.waitFor(() => expect(kept()).toEqual({ do: "way", name: "Square-on" }), PATIENT);
-  });
-
+describe("offers", () => {
   it("take a choice by its question and its label", async () => {
-    show([line("r1", "level")], { offers: [{ name: "ease", words: "Top-heavy?", lines: [], choices: [{ label: "Leave 15 % of it in" }] }] });
-    fireEvent.click(screen.getByRole("button", { name: "Leave 15 % of it in" }));
-    await vi.waitFor(() => expect(kept()).toEqual({ do: "offer", name: "ease", label: "Leave 15 % of it in" }), PATIENT);
+    show([line("r1", "level")], { offers: [{ name: "ease", words: "Top-heavy?", lines: [], choices: [{ label: "Correct only 85%" }] }] });
+    fireEvent.click(screen.getByRole("button", { name: "Correct only 85%" }));
+    await vi.waitFor(() => expect(kept()).toEqual({ do: "offer", name: "ease", label: "Correct only 85%" }), PATIENT);
   });
 });

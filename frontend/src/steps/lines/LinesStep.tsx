@@ -1,7 +1,6 @@
 import { memo, useState } from "react";
 
 import type { Kind, Reference } from "../../api/client";
-import { usePreferences } from "../../session/preferences";
 import { around } from "../../session/around";
 import { recipeNow } from "../../session/session";
 import { useDesk, useKnown, useSame, useSession } from "../../session/useSession";
@@ -37,31 +36,49 @@ const HINTS: Record<LayKind, string> = {
   witness: "measured only, never used to correct",
 };
 
-/** What the step Lines needs: the kinds, the readings, and at the foot what is taken out. */
+/** So many lines are shown at once; with more the list turns its pages, and the instruments stay. */
+const A_PAGE = 10;
+const MANY = 6;
+
+/** What the step Lines needs: the kinds, the lines with their readings, and at the foot what is corrected. */
 export function LinesStep() {
   const count = useKnown((state) => recipeNow(state)?.references.length ?? 0);
   const byHand = useDesk((state) => state.byHand);
+  const [turned, turn] = useState(0);
   if (byHand) return <HandPanel />;
+  const first = Math.min(turned, Math.floor(Math.max(0, count - 1) / A_PAGE)) * A_PAGE;
   return (
     <>
-      <LayALine />
-      <div style={{ paddingInline: 16, flex: "none" }}>
-        <div className="row" style={{ justifyContent: "space-between", alignItems: "center", marginBlock: 5, minHeight: 40 }}>
-          <h2>Your lines</h2>
-          <div className="beside">{count === 1 ? "1 line" : `${count} lines`}</div>
-          {count > 0 && <BookActions />}
-        </div>
+      <DrawALine />
+      <div className="row" style={{ padding: "0 16px", minHeight: 36, alignItems: "center", gap: 8, flex: "none" }}>
+        <h2 style={{ flex: 1 }}>Your lines</h2>
+        {count > A_PAGE && <Pages count={count} first={first} onTurn={(page) => turn(page)} />}
+        {count > 0 && <BookActions />}
       </div>
-      <ol tabIndex={-1} style={{ flex: "1", minHeight: 104, overflowY: "auto", margin: 0, padding: 0, borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
+      <ol className="lines" tabIndex={-1} data-many={count > MANY || undefined} style={{ flex: "1 1 auto", overflow: "hidden" }}>
         {count === 0 && (
-          <li style={{ listStyleType: "none", padding: 16, color: "var(--chakra-colors-second)" }}>
+          <li style={{ padding: 16, color: "var(--second)" }}>
             No lines yet. Drag along the horizon, a wall corner or a mast, or click its two ends. Longer lines are more accurate.
           </li>
         )}
-        <Entries />
+        <Entries first={first} />
       </ol>
       <TakenOut />
     </>
+  );
+}
+
+/** Which of the lines are shown. */
+function Pages({ count, first, onTurn }: { count: number; first: number; onTurn: (page: number) => void }) {
+  const pages = Array.from({ length: Math.ceil(count / A_PAGE) }, (_, page) => page);
+  return (
+    <div className="row" role="group" aria-label="Which lines are listed">
+      {pages.map((page) => (
+        <Touch key={page} aria-pressed={first === page * A_PAGE} onClick={() => onTurn(page)}>
+          {page * A_PAGE + 1} to {Math.min(count, (page + 1) * A_PAGE)}
+        </Touch>
+      ))}
+    </div>
   );
 }
 
@@ -73,12 +90,12 @@ const sameBesidesPoints = (a: readonly Reference[] = [], b: readonly Reference[]
     return line === other || JSON.stringify({ ...line, points: 0, sigma_px: 0 }) === JSON.stringify({ ...other, points: 0, sigma_px: 0 });
   });
 
-function Entries() {
+function Entries({ first }: { first: number }) {
   const selected = useDesk((state) => state.selected);
   const pointed = useDesk((state) => state.pointed);
   const references = useKnown(useSame((known) => recipeNow(known)?.references, sameBesidesPoints));
-  return references?.map((line, index) => (
-    <LineEntry key={line.id} number={index + 1} line={line} chosen={selected === line.id} pointed={pointed === line.id} />
+  return references?.slice(first, first + A_PAGE).map((line, index) => (
+    <LineEntry key={line.id} number={first + index + 1} line={line} chosen={selected === line.id} pointed={pointed === line.id} />
   ));
 }
 
@@ -94,58 +111,30 @@ function BookActions() {
       <a className="saved" href={`/api/photos/${id}/field-book.json`} download aria-label="Download your lines as JSON">
         JSON
       </a>
-      <Touch px="8px" fontSize="0.8125rem" onClick={() => void session.do({ do: "clear lines" })}>
+      <Touch className="danger" onClick={() => void session.do({ do: "clear lines" })}>
         Delete all
       </Touch>
     </div>
   );
 }
 
-/** The kinds, and what helps to lay a line well. */
-const LayALine = memo(function LayALine() {
+/** The kinds of line that can be drawn. */
+const DrawALine = memo(function DrawALine() {
   const session = useSession();
   const kind = useDesk((state) => state.kind);
-  const magnifier = usePreferences((state) => state.magnifier);
-  const snap = usePreferences((state) => state.snap);
   const rare = MORE_KINDS.some((one) => one.kind === kind);
   const [open, setOpen] = useState(rare);
   const button = ({ kind: one, label }: { kind: LayKind; label: string }) => (
-    <Touch key={one} flex="1 1 auto" px="5px" gap="4px" fontSize="0.8125rem" aria-pressed={kind === one} onClick={() => session.desk.setState({ kind: one })}>
+    <Touch key={one} flex="1 1 auto" px="4px" aria-pressed={kind === one} onClick={() => session.desk.setState({ kind: one })}>
       {(one === "level" || one === "plumb") && kindSign(one)}
       {label}
     </Touch>
   );
   return (
-    <div style={{ paddingInline: 16, paddingTop: 10, flex: "none" }}>
-      <div className="row" style={{ justifyContent: "space-between", alignItems: "baseline", gap: 8 }}>
-        <h2>Draw a line</h2>
-        <div className="beside">{HINTS[kind]}</div>
-      </div>
-      <div className="row" role="group" aria-label="Kind of line to draw" style={{ marginTop: 6, gap: 5, flexWrap: "wrap" }}>
-        {FIRST_KINDS.map(button)}
-        {(open || rare) && MORE_KINDS.map(button)}
-      </div>
-      <div className="row" style={{ marginTop: 5, gap: 5 }}>
-        <Touch flex="1 1 auto" px="4px" fontSize="0.8125rem" aria-expanded={open || rare} disabled={rare} onClick={() => setOpen(!open)}>
-          {open || rare ? "Fewer" : "More"}
-        </Touch>
-        <Touch flex="1 1 auto" px="4px" fontSize="0.8125rem" aria-pressed={snap} onClick={() => usePreferences.setState({ snap: !snap })}>
-          Snap {snap ? "on" : "off"}
-        </Touch>
+    <div style={{ padding: "4px 16px 0", flex: "none" }}>
+      <div className="row" style={{ alignItems: "baseline", gap: 8, minHeight: 28 }}>
+        <h2 style={{ flex: 1 }}>Draw a line</h2>
         <Touch
-          flex="1 1 auto"
-          px="4px"
-          fontSize="0.8125rem"
-          aria-pressed={magnifier}
-          aria-label={`Magnifier ${magnifier ? "on" : "off"}`}
-          onClick={() => usePreferences.setState({ magnifier: !magnifier })}
-        >
-          Magnifier
-        </Touch>
-        <Touch
-          flex="1 1 auto"
-          px="4px"
-          fontSize="0.8125rem"
           aria-label="Draw with the keyboard"
           onClick={() => {
             const stage = document.querySelector<HTMLElement>("[data-stage]");
@@ -155,6 +144,20 @@ const LayALine = memo(function LayALine() {
         >
           Keyboard
         </Touch>
+      </div>
+      <div className="row" role="group" aria-label="Kind of line to draw">
+        {FIRST_KINDS.map(button)}
+        <Touch flex="1 1 auto" px="4px" aria-expanded={open || rare} disabled={rare} aria-label={open || rare ? "Fewer kinds of line" : "More kinds of line"} onClick={() => setOpen(!open)}>
+          {open || rare ? "Fewer" : "More"}
+        </Touch>
+      </div>
+      {(open || rare) && (
+        <div className="row" role="group" aria-label="More kinds of line to draw">
+          {MORE_KINDS.map(button)}
+        </div>
+      )}
+      <div className="aside" style={{ marginTop: 3 }}>
+        {HINTS[kind]}
       </div>
     </div>
   );

@@ -11,8 +11,8 @@ export function Offers() {
   if (!here) return null;
   if (!offer) return advice ? <Advice kind={advice.kind} words={advice.words} /> : null;
   return (
-    <div className="row" role="group" aria-label="Suggestion" data-offer={offer.name} style={{ flex: "none", gap: 6, alignItems: "center", justifyContent: "flex-end", flexWrap: "wrap" }}>
-      <div style={{ fontSize: "0.8125rem", lineHeight: "1.25", color: "var(--chakra-colors-second)", maxWidth: 250, textAlign: "right", paddingRight: 4 }}>
+    <div className="row" role="group" aria-label="Suggestion" data-offer={offer.name} style={{ flex: "0 1 auto", minWidth: 0, gap: 6, alignItems: "center" }}>
+      <div className="beside" title={offer.words}>
         {offer.words}
       </div>
       {offer.choices.map(({ label }) => {
@@ -31,8 +31,8 @@ export function Offers() {
 function Advice({ kind, words }: { kind: "plumb" | "level"; words: string }) {
   const session = useSession();
   return (
-    <div className="row" role="group" aria-label="Advice" style={{ flex: "none", gap: 6, alignItems: "center", justifyContent: "flex-end" }}>
-      <div style={{ fontSize: "0.8125rem", lineHeight: "1.25", color: "var(--chakra-colors-second)", maxWidth: 360, textAlign: "right", paddingRight: 4 }}>
+    <div className="row" role="group" aria-label="Advice" style={{ flex: "0 1 auto", minWidth: 0, gap: 6, alignItems: "center" }}>
+      <div className="beside" title={words}>
         {words}
       </div>
       <Touch px="8px" fontSize="0.8125rem" onClick={() => session.desk.setState({ kind, selected: null })}>

@@ -4,15 +4,18 @@ import { useShallow } from "zustand/react/shallow";
 import type { AngleName } from "../../api/client";
 import { LIMITS } from "../../api/limits";
 import { NumberField } from "../../parts/NumberField";
+import { Switch } from "../../parts/Switch";
 import { Touch } from "../../parts/Touch";
 import { Vernier } from "../../parts/Vernier";
 import { type Known, readNow, recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
 import { Live } from "../../stage/Live";
 import { useLed } from "../useLed";
-import { Ways } from "./Ways";
 
 export const NAMES = { roll: "Tilt", pitch: "Verticals", yaw: "Horizontals" } as const;
+/** The half-width of 95 %, in standard deviations. */
+const HALF_WIDTH_95 = 1.96;
+
 const [, PROPORTION_RANGE] = LIMITS["proportion.percent"];
 
 /** The angles that are shown: roll always, others where lines tell them or the hand has moved them. */
@@ -23,52 +26,28 @@ const shownAngles = (known: Known): AngleName[] =>
 const anglesByHand = (known: Known): AngleName[] =>
   shownAngles(known).filter((name) => recipeNow(known)?.correction.by_hand[name] !== 0);
 
-/** What is taken out, pinned to the foot of the field book. */
+/** What is corrected, pinned to the foot of the page: an instrument for each angle. */
 export function TakenOut() {
   const session = useSession();
   const ready = useKnown((known) => known.seen !== null);
   const names = useKnown(useShallow(shownAngles));
   const byHand = useKnown(useShallow(anglesByHand));
-  const stretched = useKnown((known) => recipeNow(known)?.correction.proportion !== 1);
   if (!ready) return null;
-  const warped = names.length > 1 || stretched;
   return (
-    <div data-taken-out style={{ paddingInline: 16, paddingBlock: 8, flex: "0 1 auto", minHeight: 112, maxHeight: "44%", overflowY: "auto", borderTop: "1px solid", borderColor: "var(--chakra-colors-rule)" }}>
-      <div className="row" style={{ justifyContent: "space-between", alignItems: "center", gap: 8 }}>
+    <div data-taken-out style={{ padding: "0 16px 8px", flex: "none", borderTop: "1px solid var(--rule)" }}>
+      <div className="row" style={{ alignItems: "center", gap: 8, minHeight: 30 }}>
         <h2>Correction</h2>
-        <div className="beside" style={{ flex: 1, textAlign: "left" }}>{byHand.length ? "partly by hand" : "from your lines"}</div>
-        <Touch px="8px" fontSize="0.8125rem" onClick={() => session.desk.setState({ byHand: true })}>
-          Adjust by hand
-        </Touch>
+        <div className="beside" style={{ flex: 1 }}>
+          {byHand.length ? "partly by hand" : "from your lines"}
+        </div>
+        <Touch onClick={() => session.desk.setState({ byHand: true })}>Adjust by hand</Touch>
       </div>
-      <Ways />
       {names.map((name) => (
         <Angle key={name} name={name} />
       ))}
-      {byHand.length > 0 && (
-        <div className="row" style={{ gap: 6, marginTop: 6, flexWrap: "wrap" }}>
-          {byHand.map((name) => (
-            <Touch
-              key={name}
-              flex="1"
-              px="6px"
-              fontSize="0.8125rem"
-              aria-label={`Remove the hand adjustment of the ${NAMES[name].toLowerCase()}`}
-              onClick={() => void session.do({ do: "hand back", angle: name })}
-            >
-              Remove from {NAMES[name].toLowerCase()}
-              <Live className="mono" style={{ fontSize: "0.75rem", fontWeight: 400 }} of={(known) => signed(recipeNow(known)?.correction.by_hand[name] ?? 0)} />
-            </Touch>
-          ))}
-        </div>
-      )}
-      {warped && <Proportion />}
-      {warped && <FocalLength />}
     </div>
   );
 }
-
-const signed = (degrees: number) => `${degrees > 0 ? "+" : "−"}${Math.abs(degrees).toFixed(2)}°`;
 
 /** The vernier of an angle; what belongs to it stands at its end, else its amount and the switch. */
 export function Angle({ name, children }: React.PropsWithChildren<{ name: AngleName }>) {
@@ -80,16 +59,14 @@ export function Angle({ name, children }: React.PropsWithChildren<{ name: AngleN
       children ?? (
         <>
           {solved && on && <Amount name={name} />}
-          <Touch
-            px="6px"
-            minW="44px"
-            fontSize="0.8125rem"
-            aria-pressed={!on}
-            aria-label={`Switch the correction of the ${NAMES[name].toLowerCase()} off`}
-            onClick={() => void session.do({ do: "switch angle", angle: name, on: !on })}
-          >
-            Off
-          </Touch>
+          {(solved || !on) && (
+            <Touch
+              aria-label={`Switch the correction of the ${NAMES[name].toLowerCase()} ${on ? "off" : "on"}`}
+              onClick={() => void session.do({ do: "switch angle", angle: name, on: !on })}
+            >
+              {on ? "Off" : "On"}
+            </Touch>
+          )}
         </>
       ),
     [children, solved, on, name, session],
@@ -112,11 +89,17 @@ function takenOut(known: Known, name: AngleName): number {
   return Math.round((row.taken_out + (by_hand - row.by_hand)) * 1e6) / 1e6;
 }
 
+/** An angle as the lines tell it. */
+const solvedRow = (known: Known, name: AngleName) => readNow(known)?.angles.find((row) => row.name === name && row.sd !== null);
+
 /** What moves with the hand, and nothing besides. */
 function AngleVernier({ name, on, children }: React.PropsWithChildren<{ name: AngleName; on: boolean }>) {
   const value = useKnown((known) => takenOut(known, name));
   const words = useKnown((known) => readNow(known)?.angles.find((one) => one.name === name)?.words ?? "");
   const touched = useKnown((known) => recipeNow(known)?.correction.by_hand[name] !== 0);
+  const session = useSession();
+  const says = useKnown((known) => solvedRow(known, name)?.solved ?? null);
+  const within = useKnown((known) => (readNow(known)?.state === "lines disagree" ? null : (solvedRow(known, name)?.sd ?? null)));
   const lead = useLed({ name, value, set: (degrees) => ({ do: "take out", angle: name, degrees }) });
   return (
     <Vernier
@@ -124,6 +107,9 @@ function AngleVernier({ name, on, children }: React.PropsWithChildren<{ name: An
       words={on || touched ? words : "not corrected"}
       value={value}
       range={LIMITS[`by hand.${name}`][1]}
+      says={says}
+      within={within === null ? null : HALF_WIDTH_95 * within}
+      onBack={touched ? () => void session.do({ do: "hand back", angle: name }) : undefined}
       {...lead}
     >
       {children}
@@ -140,7 +126,7 @@ function Amount({ name }: { name: AngleName }) {
       label={`How much of the ${NAMES[name].toLowerCase()} is corrected, in per cent`}
       hidden
       unit="%"
-      width={3.1}
+      width={3.3}
       least={0}
       most={100}
       step={5}
@@ -180,23 +166,15 @@ function ProportionVernier({ children }: React.PropsWithChildren) {
   );
 }
 
-function FocalLength() {
+export function FocalLength() {
   const session = useSession();
   const free = useKnown((known) => recipeNow(known)?.correction.free.includes("focal_px") ?? false);
   return (
-    <div className="row" style={{ marginTop: 6, gap: 6, alignItems: "center", justifyContent: "space-between", fontSize: "0.8125rem" }}>
-      <div style={{ color: "var(--chakra-colors-second)" }}>
+    <div className="row" style={{ marginTop: 6, gap: 8, alignItems: "center", justifyContent: "space-between", fontSize: "0.8125rem" }}>
+      <div style={{ color: "var(--second)" }}>
         Focal length <Live of={(known) => readNow(known)?.focal.words} />
       </div>
-      <Touch
-        px="8px"
-        fontSize="0.8125rem"
-        flex="none"
-        aria-pressed={free}
-        onClick={() => void session.do({ do: "focal length", free: !free })}
-      >
-        Work out from the lines
-      </Touch>
+      <Switch on={free} label="From the lines" onTurn={() => void session.do({ do: "focal length", free: !free })} />
     </div>
   );
 }

@@ -112,6 +112,7 @@ class LineOut(Wire):
     number: int
     kind: str
     as_taken: str
+    brief: str
     after: str
     plus_minus: str
     verdict: str
@@ -125,6 +126,7 @@ class LineOut(Wire):
             number=number,
             kind=result.kind,
             as_taken=kinds.taken_words(result),
+            brief=kinds.brief_words(result),
             after=kinds.after_words(result),
             plus_minus=kinds.uncertainty_words(result),
             verdict=result.verdict,
@@ -182,12 +184,13 @@ class OfferOut(Wire):
 
 
 class PresetOut(Wire):
-    """What may be taken out: only the tilt, leaning walls too, all of it; and its cost."""
+    """How far the correction may go, and what that costs; ``kept``: the share of the picture that is left."""
 
     name: str
     chosen: bool
     determined: bool
     words: str
+    kept: float | None
 
     @classmethod
     def of(cls, preset: Preset) -> PresetOut:
@@ -197,6 +200,7 @@ class PresetOut(Wire):
             chosen=preset.chosen,
             determined=preset.determined,
             words=preset.words,
+            kept=preset.kept,
         )
 
 

@@ -19,6 +19,7 @@ from sequor.operations import (
     lenses,
     log,
     photos,
+    rendering,
     revising,
     shaping,
     versions,
@@ -44,6 +45,7 @@ from sequor.web.bench.schemas import (
     UnderOut,
 )
 from sequor.web.context import context, expected_version, find_job
+from sequor.web.photos.routes import FOREVER, jpeg
 from sequor.web.problems import Problem
 from sequor.web.work import JobOut
 from sequor.wording import words
@@ -84,6 +86,21 @@ def revise(photo_id: int, json_data: ActionIn) -> RevisedOut:
 
     now, made = acting.act(here.store, pixels, photo_id, expected_version(), json_data.root)
     return RevisedOut(**dict(BenchOut.of(now)), words=made.words, done=made.done)
+
+
+@bench.get("/photos/<int:photo_id>/revisions/<int:revision_id>/after.jpg")
+def after(photo_id: int, revision_id: int) -> Response:
+    """What an action, ``action`` in the query as JSON, would make of a revision, as a small picture."""
+    here = context()
+    sha256 = photos.get_photo(here.store, photo_id).photo.sha256
+    recipe = log.get_revision(here.store, photo_id, revision_id)
+    action = ActionIn.model_validate_json(request.args.get("action", "{}")).root
+    _, made = acting.look(recipe, action)
+    changed = recipe if made is None else made.recipe
+    if shaping.looks_for_segments(changed):
+        original = here.originals.get(sha256, changed.photo.quarter_turns)
+        changed = shaping.with_segments(original.pixels, changed)
+    return jpeg(rendering.thumbnail(here.store, sha256, changed), FOREVER)
 
 
 @bench.post("/photos/<int:photo_id>/revisions")

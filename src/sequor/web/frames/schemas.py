@@ -18,7 +18,8 @@ class CostsIn(Wire):
 
 
 class CostRowOut(Wire):
-    """What one way costs; ``chosen``: it is as the recipe says already."""
+    """What one way costs; ``chosen``: it is as the recipe says already, ``present``: it leaves the turn as it
+    is."""
 
     turn: str
     edges: Edges
@@ -29,6 +30,7 @@ class CostRowOut(Wire):
     height: int
     subject: bool | None
     chosen: bool
+    present: bool
 
 
 class CostsOut(Wire):

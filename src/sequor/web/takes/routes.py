@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-from typing import get_args
-
 from apiflask import APIBlueprint
 from flask import Response, request
 
-from sequor.advice.edges import choices, taken
+from sequor.advice.edges import choices
 from sequor.advice.recommend import suits
 from sequor.jobs.background import BackgroundGoneError
-from sequor.operations import log, photos, rendering, shaping, takes
+from sequor.operations import rendering, takes
 from sequor.pipeline.evaluated import evaluate
 from sequor.pipeline.stretching import HurtsFrom
-from sequor.recipe.model.edges import Mode
 from sequor.web.context import context
 from sequor.web.photos.routes import FOREVER, jpeg
 from sequor.web.problems import Problem
@@ -37,19 +34,6 @@ def edges(json_data: EdgesIn) -> EdgesOut:
         hurts_from=None if now.reshaped is None else now.result(HurtsFrom),
         heat=HeatOut.of(now),
     )
-
-
-@takes_of.get(f"/photos/<int:photo_id>/edges/<int:revision>/<any({', '.join(get_args(Mode))}):mode>.jpg")
-def small_picture(photo_id: int, revision: int, mode: Mode) -> Response:
-    """What a way with the corners would make of a revision, small."""
-    here = context()
-    now = photos.get_photo(here.store, photo_id)
-    recipe = log.get_revision(here.store, photo_id, revision)
-    after = taken(recipe, mode, colour=recipe.edges.colour).recipe
-    if shaping.looks_for_segments(after):
-        original = here.originals.get(now.photo.sha256, after.photo.quarter_turns)
-        after = shaping.with_segments(original.pixels, after)
-    return jpeg(rendering.thumbnail(here.store, now.photo.sha256, after), FOREVER)
 
 
 @takes_of.get("/photos/<int:photo_id>/takes")

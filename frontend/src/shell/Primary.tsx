@@ -1,0 +1,40 @@
+import type { RefObject } from "react";
+
+import { goToStep } from "../session/desk";
+import type { StepName } from "../session/model";
+import { recipeNow, type Session } from "../session/session";
+import { useDesk, useKnown, useSession } from "../session/useSession";
+import { useWriting } from "../steps/export/useWriting";
+
+const NAMES: Record<StepName, string> = { lens: "Lens", lines: "Lines", frame: "Crop", edges: "Edges", export: "Export" };
+
+/** Where the work goes on from a step: corners that are not empty need no step of their own. */
+function nextStep({ known }: Session, step: StepName): StepName {
+  if (step === "lens") return "lines";
+  if (step === "lines") return "frame";
+  const frame = recipeNow(known.getState())?.frame;
+  return step === "frame" && frame?.allow_empty ? "edges" : "export";
+}
+
+/** The one thing that is done next, at the end of the finding: on to the next step, and at the last the picture is written. */
+export function Primary({ button }: { button: RefObject<HTMLButtonElement | null> }) {
+  const session = useSession();
+  const step = useDesk((desk) => desk.step);
+  const ready = useKnown(({ bench }) => bench !== null);
+  const next = useKnown(() => nextStep(session, step));
+  const writing = useWriting();
+  const writes = step === "export";
+  return (
+    <button
+      ref={button}
+      type="button"
+      className="primary"
+      data-primary
+      disabled={!ready || (writes && writing.working)}
+      onClick={() => (writes ? void writing.write() : goToStep(session, next))}
+    >
+      {writes ? writing.words : `Go on to ${NAMES[next]}`}
+      <kbd aria-hidden="true">Enter</kbd>
+    </button>
+  );
+}

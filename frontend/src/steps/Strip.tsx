@@ -1,0 +1,190 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { memo } from "react";
+
+import { type Action, api, type EdgeChoice } from "../api/client";
+import { useEdges, useVersions } from "../api/queries";
+import { previewed } from "../session/preview";
+import { baseNow } from "../session/session";
+import { percent } from "../session/shares";
+import { useDesk, useKnown, useSession } from "../session/useSession";
+
+/** One choice: a small picture of it, what it keeps, how much of it is new. */
+interface Choice {
+  name: string;
+  cost: string;
+  bad?: boolean;
+  title?: string;
+  kept: number | null;
+  fresh?: number;
+  chosen: boolean;
+  /** Why it cannot be had. */
+  refused?: string | null;
+  action: Action | null;
+}
+
+/** The strip of choices under the picture: how far the correction goes, or how far the frame reaches, or what is written. */
+export function Strip() {
+  const step = useDesk((desk) => desk.step);
+  const open = useDesk((desk) => desk.comparison === null);
+  if (!open) return null;
+  if (step === "lines") return <Ways />;
+  if (step === "frame") return <Frames />;
+  if (step === "edges") return <Reaches />;
+  return step === "export" ? <Files /> : null;
+}
+
+/** Nothing, the tilt only, verticals too, square-on. */
+function Ways() {
+  const presets = useKnown((known) => known.seen?.presets);
+  if (!presets?.length) return null;
+  return (
+    <Cells
+      label="What to correct"
+      choices={presets.map(({ name, chosen, determined, words, kept }) => ({
+        name,
+        cost: words,
+        kept,
+        chosen,
+        refused: determined || chosen ? null : words,
+        action: { do: "way", name },
+      }))}
+    />
+  );
+}
+
+/** Cropped, or filled, with the turn as it is. */
+function Frames() {
+  const recipe = useKnown(baseNow);
+  const { data } = useQuery({
+    queryKey: ["costs", JSON.stringify(recipe)],
+    queryFn: () => (recipe ? api.costs(recipe) : Promise.reject(new Error("no recipe"))),
+    enabled: recipe !== null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 60_000,
+    retry: false,
+  });
+  const rows = data?.filter(({ present }) => present) ?? [];
+  return (
+    <Cells
+      label="What each choice keeps"
+      choices={rows.map(({ turn, edges, label, kept, empty, width, height, subject, chosen }) => ({
+        name: label,
+        cost: subject === false ? "cuts into the subject" : `keeps ${percent(kept)}${empty ? ` · ${percent(empty)} new` : ""}`,
+        title: `${width} × ${height} pixels`,
+        bad: subject === false,
+        kept,
+        fresh: empty,
+        chosen,
+        action: { do: "framing", turn, edges },
+      }))}
+    />
+  );
+}
+
+const REACHES = [
+  { name: "Inside the picture", has: ({ mode }: EdgeChoice) => mode === "trim", extent: null },
+  { name: "Photo's own size", has: ({ extent }: EdgeChoice) => extent === "same size", extent: "same size" },
+  { name: "Whole picture", has: ({ extent }: EdgeChoice) => extent === "nothing cut", extent: "nothing cut" },
+] as const;
+
+/** How far the frame reaches beyond the picture. */
+function Reaches() {
+  const kept = useKnown(baseNow);
+  const arrived = useKnown((known) => known.kept === null);
+  const { edges } = useEdges(arrived ? kept : null);
+  const mode = kept?.edges.mode === "leave" ? "leave" : "fill";
+  const colour = kept?.edges.colour ?? null;
+  const choices = REACHES.flatMap(({ name, has, extent }): Choice[] => {
+    const found = edges?.choices.find(has);
+    if (!found) return [];
+    const action: Action = extent === null ? { do: "edges", mode: "trim" } : { do: "edges", mode, extent, colour };
+    return [
+      {
+        name,
+        cost: `keeps ${percent(found.kept)} · ${found.empty ? `${percent(found.empty)} ${mode === "fill" ? "new" : "empty"}` : "nothing new"}`,
+        kept: found.kept,
+        fresh: found.empty,
+        chosen: found.chosen,
+        action,
+      },
+    ];
+  });
+  return <Cells label="Size of the frame" choices={choices} />;
+}
+
+/** What will be written: the current state, and the versions that are chosen with it. */
+function Files() {
+  const session = useSession();
+  const picked = useDesk((desk) => desk.picked);
+  const bench = useKnown((known) => known.bench);
+  const frame = useKnown((known) => known.seen?.frame);
+  const versions = useVersions(session.photo);
+  if (!bench || !frame) return null;
+  const format = bench.recipe.export.format.toUpperCase();
+  const chosen = versions.filter(({ id }) => picked.versions.includes(id));
+  const now = picked.now || !chosen.length;
+  return (
+    <div className="strip" role="list" aria-label="What will be written">
+      {now && <File source={`/api/photos/${session.photo}/thumbnail/${bench.photo.revision}.jpg`} name="Current state" cost={`${format} · ${frame.width} × ${frame.height} px`} />}
+      {chosen.map(({ id, name, revision, width, height }) => (
+        <File key={id} source={`/api/photos/${session.photo}/thumbnail/${revision}.jpg`} name={name} cost={`${width} × ${height} px`} />
+      ))}
+    </div>
+  );
+}
+
+function File({ source, name, cost }: { source: string; name: string; cost: string }) {
+  return (
+    <div className="cell" role="listitem" style={{ cursor: "default" }}>
+      <span className="cell-picture">
+        <img src={source} alt="" draggable={false} />
+      </span>
+      <span className="cell-words">
+        <span className="cell-name">{name}</span>
+        <span className="cell-cost">{cost}</span>
+      </span>
+    </div>
+  );
+}
+
+const Cells = memo(function Cells({ label, choices }: { label: string; choices: Choice[] }) {
+  const session = useSession();
+  const revision = useKnown((known) => known.bench?.photo.revision);
+  if (!choices.length)
+    return (
+      <div className="strip" aria-busy="true" style={{ alignItems: "center", paddingLeft: 16 }}>
+        <span className="beside">Calculating…</span>
+      </div>
+    );
+  return (
+    <div className="strip" role="group" aria-label={label}>
+      {choices.map(({ name, cost, bad, title, kept, fresh = 0, chosen, refused, action }) => (
+        <button
+          key={name}
+          type="button"
+          className="cell"
+          aria-pressed={chosen}
+          disabled={Boolean(refused)}
+          title={refused ? `${name}: ${refused}` : title}
+          {...(chosen || !action ? {} : previewed(session, action))}
+          onClick={() => action && !chosen && void session.do(action)}
+        >
+          <span className="cell-picture">
+            {revision && !refused && <img alt="" draggable={false} src={`/api/photos/${session.photo}/revisions/${revision}/after.jpg?action=${encodeURIComponent(JSON.stringify(action))}`} />}
+          </span>
+          <span className="cell-words">
+            <span className="cell-name">{name}</span>
+            <span className={bad ? "cell-cost bad" : "cell-cost"}>{cost}</span>
+            {kept !== null && (
+              <span className="bar" aria-hidden="true">
+                <i style={{ width: `${100 * kept * (1 - fresh)}%` }} />
+                {fresh > 0 && <i className="bar-new" style={{ width: `${100 * fresh}%` }} />}
+              </span>
+            )}
+          </span>
+        </button>
+      ))}
+    </div>
+  );
+});
