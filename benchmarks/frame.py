@@ -96,7 +96,7 @@ def cost_requests(address: str, bench: str, lens: dict[str, object]) -> None:
 def drag(page: Page) -> None:
     """The ratio is changed ten times; then the frame is dragged 200 moves along the outline."""
     page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
-    page.locator("nav button", has_text="Frame").click()
+    page.locator("nav button", has_text="Crop").click()
     page.wait_for_selector("[data-costs]")
     page.wait_for_timeout(2000)
     shown, moved, rest, requests = page.evaluate(
@@ -120,7 +120,7 @@ def drag(page: Page) -> None:
         const send = (type, [x, y]) => stage.dispatchEvent(new PointerEvent(type,
             {bubbles: true, clientX: x, clientY: y, pointerId: 3, pointerType: 'mouse', button: 0}));
         const frame = () => document.querySelector('button[aria-label^="Frame, "][aria-description*="move"]');
-        const corner = document.querySelector('button[aria-label="Frame, bottom right corner"]')
+        const corner = document.querySelector('button[aria-label="Crop frame, bottom right corner"]')
             .getBoundingClientRect();
         const grip = [corner.left + 20, corner.top + 20];
         send('pointerdown', grip);

@@ -92,7 +92,7 @@ def put_on_the_bench(address: str, photo: Path, scale: float = SCALE) -> str:
 def measure(page: Page) -> None:
     """Move the end of a line 120 times, and let go of it 12 times."""
     page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
-    page.get_by_role("button", name="as taken").click()
+    page.get_by_role("button", name="As taken").click()
     page.wait_for_timeout(3000)
     readings: list[float]
     eased: list[float]

@@ -77,7 +77,7 @@ def renders(page: Page) -> None:
         settled(page)
         counted(page, f"to the step {step}")
         if step == "Frame":
-            page.get_by_role("button", name="Frame, bottom right corner").press("Control+ArrowLeft")
+            page.get_by_role("button", name="Crop frame, bottom right corner").press("Control+ArrowLeft")
             settled(page)
             held(page, "frame", middle)
 

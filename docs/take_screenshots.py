@@ -42,7 +42,7 @@ def on_screen(page: Page, point: tuple[float, float]) -> tuple[float, float]:
 
 def lay(page: Page, ends: list[tuple[float, float]]) -> None:
     """Lay a line on the picture as taken."""
-    page.get_by_role("button", name="as taken").click()
+    page.get_by_role("button", name="As taken").click()
     page.wait_for_timeout(400)
     start, end = (on_screen(page, point) for point in ends)
     page.mouse.move(*start)
@@ -51,7 +51,7 @@ def lay(page: Page, ends: list[tuple[float, float]]) -> None:
     page.mouse.move(*end)
     page.mouse.up()
     page.wait_for_timeout(900)
-    page.get_by_role("button", name="as corrected").click()
+    page.get_by_role("button", name="Corrected", exact=True).click()
     page.wait_for_timeout(500)
 
 
@@ -65,7 +65,7 @@ def shoot(page: Page, name: str) -> None:
 def open_photo(page: Page, title: str) -> None:
     """From the contact sheet to the bench."""
     page.goto(f"http://127.0.0.1:{PORT}/")
-    page.get_by_role("link", name=f"Open {title} on the bench").click()
+    page.get_by_role("link", name=f"Open {title}").click()
     page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
     page.wait_for_timeout(800)
 
@@ -101,15 +101,15 @@ def shore(page: Page) -> None:
     page.get_by_role("button", name="Export", exact=True).click()
     page.get_by_role("button", name="square for the wall").click()
     with page.expect_download():
-        page.get_by_role("button", name="Write 2 pictures").click()
+        page.get_by_role("button", name="Export 2 pictures").click()
     shoot(page, "bench-export")
-    page.get_by_role("button", name="Log", exact=True).click()
-    page.get_by_role("button", name="Reset the step Frame").click()
+    page.get_by_role("button", name="History", exact=True).click()
+    page.get_by_role("button", name="Reset Crop").click()
     page.wait_for_timeout(900)
     reshaping(page)
     open_photo(page, "Reservoir shore")
     page.get_by_role("button", name="Lines").click()
-    page.get_by_role("button", name="Level", exact=True).click()
+    page.get_by_role("button", name="Horizontal", exact=True).click()
     lay(page, truth("shore", "handrail"))
     lay(page, truth("shore", "stone landing"))
     page.mouse.move(5, 500)
@@ -119,12 +119,12 @@ def shore(page: Page) -> None:
 def advised(page: Page) -> None:
     """One wall near the edge, and where another would say most; cleared again."""
     open_photo(page, "Hill village")
-    page.get_by_role("button", name="Plumb", exact=True).click()
+    page.get_by_role("button", name="Vertical", exact=True).click()
     lay(page, truth("village", "A1 house corner"))
     page.locator("[data-advice]").wait_for()
     page.mouse.move(5, 500)
     shoot(page, "bench-advice")
-    page.get_by_role("button", name="Clear all").click()
+    page.get_by_role("button", name="Delete all").click()
     page.wait_for_timeout(800)
 
 
@@ -132,15 +132,15 @@ def reshaping(page: Page) -> None:
     """The shore reshaped, with where it is stretched; its boat taken off the water; and back to trimmed."""
     open_photo(page, "Reservoir shore")
     page.get_by_role("navigation").get_by_role("button", name="Edges").click()
-    ways = page.get_by_role("group", name="Ways with empty corners")
+    ways = page.get_by_role("group", name="What to do with empty corners")
     ways.get_by_role("button", name=re.compile("^Reshape")).click()
     page.wait_for_timeout(1500)
-    page.get_by_role("button", name="Show where").click()
+    page.get_by_role("button", name="Show where it is stretched").click()
     page.mouse.move(5, 700)
     shoot(page, "edges-reshape")
     pages = page.get_by_role("group", name="Pages of the step Edges")
     pages.get_by_role("button", name="Touch up").click()
-    page.get_by_role("button", name="Draw around").click()
+    page.get_by_role("button", name="Outline").click()
     around = [
         (1115, 1170),
         (1235, 1195),
@@ -162,15 +162,15 @@ def reshaping(page: Page) -> None:
     shoot(page, "edges-touch-up")
     page.get_by_role("button", name="Remove touch-up 1").click()
     pages.get_by_role("button", name="Corners").click()
-    ways.get_by_role("button", name=re.compile("^Trim")).click()
+    ways.get_by_role("button", name=re.compile("^Crop")).click()
     page.wait_for_timeout(900)
 
 
 def framing(page: Page) -> None:
-    """What each way costs, the boat on a third, on paper, and two versions in the log."""
-    page.get_by_role("button", name="Frame 3:2").click()
+    """What each choice keeps, the boat on a third, on paper, and two versions in the log."""
+    page.get_by_role("button", name="Crop 3:2").click()
     page.wait_for_selector("[data-costs]")
-    page.get_by_text("What each way costs").evaluate("one => one.scrollIntoView({block: 'center'})")
+    page.get_by_text("What each choice keeps").evaluate("one => one.scrollIntoView({block: 'center'})")
     shoot(page, "bench-frame")
     page.get_by_role("button", name="Compose", exact=True).click()
     page.get_by_role("button", name="Mark the subject").click()
@@ -179,7 +179,7 @@ def framing(page: Page) -> None:
     page.mouse.move(797, 484, steps=4)
     page.mouse.up()
     page.wait_for_timeout(900)
-    page.get_by_label("Where the lines at 33 % from the left and 67 % from the top cross").click()
+    page.get_by_label("Where the lines at 33% from the left and 67% from the top cross").click()
     page.wait_for_timeout(900)
     page.locator("[data-frame-page]").evaluate("one => one.scrollTo(0, 2000)")
     page.mouse.move(5, 500)
@@ -187,24 +187,24 @@ def framing(page: Page) -> None:
     keep_version(page, "wide for the page")
     page.get_by_role("button", name="Print", exact=True).click()
     page.get_by_role("button", name="inches").click()
-    page.get_by_role("button", name="10 × 8 in").click()
+    page.get_by_role("button", name="10 × 8 inch").click()
     page.mouse.move(5, 500)
     shoot(page, "frame-print")
     page.get_by_role("button", name="Shape", exact=True).click()
     page.get_by_role("button", name="Square", exact=True).click()
     page.wait_for_timeout(900)
     keep_version(page, "square for the wall")
-    page.get_by_role("button", name="Log", exact=True).click()
+    page.get_by_role("button", name="History", exact=True).click()
     shoot(page, "log")
 
 
 def keep_version(page: Page, name: str) -> None:
     """What is true now under a name."""
-    page.get_by_role("button", name="Log", exact=True).click()
-    page.get_by_label("Name for what is true now").fill(name)
-    page.get_by_role("button", name="Keep version").click()
+    page.get_by_role("button", name="History", exact=True).click()
+    page.get_by_label("Name for the current state").fill(name)
+    page.get_by_role("button", name="Save as version").click()
     page.locator(f"[data-version='{name}']").wait_for()
-    page.get_by_role("button", name="Log", exact=True).click()
+    page.get_by_role("button", name="History", exact=True).click()
 
 
 def leaning(page: Page) -> None:
@@ -220,26 +220,26 @@ def leaning(page: Page) -> None:
     page.get_by_role("button", name="Compare").click()
     page.get_by_role("button", name="Wipe").click()
     shoot(page, "compare")
-    page.get_by_role("button", name="Back to work").click()
+    page.get_by_role("button", name="Close comparison").click()
     page.get_by_role("navigation").get_by_role("button", name="Edges").click()
     pages = page.get_by_role("group", name="Pages of the step Edges")
-    pages.get_by_role("button", name="Widen").click()
+    pages.get_by_role("button", name="Extend").click()
     page.get_by_role("button", name="Right", exact=True).click()
     page.get_by_role("button", name="16:9", exact=True).click()
     page.get_by_role("button", name="Take 3", exact=True).wait_for(timeout=90_000)
     page.mouse.move(5, 700)
     shoot(page, "edges-widen")
     open_photo(page, "Glasshouse")
-    page.get_by_role("button", name="More kinds").click()
+    page.get_by_role("button", name="More kinds of line").click()
     page.get_by_role("button", name="Rectangle", exact=True).click()
-    page.get_by_role("button", name="as taken").click()
+    page.get_by_role("button", name="As taken").click()
     page.wait_for_timeout(400)
     left, right = truth("glasshouse", "door opening left"), truth("glasshouse", "door opening right")
     for corner in (left[1], right[1], right[0], left[0]):
         page.mouse.click(*on_screen(page, corner))
         page.wait_for_timeout(200)
     page.wait_for_timeout(900)
-    page.get_by_role("button", name="as corrected").click()
+    page.get_by_role("button", name="Corrected", exact=True).click()
     page.mouse.move(5, 500)
     shoot(page, "bench-square-on")
 
@@ -255,17 +255,17 @@ def lens(page: Page) -> None:
 def by_hand(page: Page) -> None:
     """A picture without a line, against what stands still."""
     open_photo(page, "Hill village")
-    page.get_by_role("button", name="By hand", exact=True).click()
-    page.get_by_label("Roll in degrees").fill("-3.6")
+    page.get_by_role("button", name="Adjust by hand", exact=True).click()
+    page.get_by_label("Tilt in degrees").fill("-3.6")
     page.keyboard.press("Enter")
-    page.get_by_role("group", name="Grid").get_by_role("button", name="Coarse").click()
-    for way, down in (("Level", 300.0), ("Upright", 560.0)):
+    page.get_by_role("group", name="Grid").get_by_role("button", name="Wide").click()
+    for way, down in (("Horizontal", 300.0), ("Portrait", 560.0)):
         page.get_by_role("button", name=f"{way} still line").click()
         grip = page.locator("[data-grip]").last.bounding_box()
         assert grip is not None
         page.mouse.move(grip["x"] + 16, grip["y"] + 16)
         page.mouse.down()
-        page.mouse.move(*((grip["x"] + 16, down) if way == "Level" else (312 + down, grip["y"] + 16)))
+        page.mouse.move(*((grip["x"] + 16, down) if way == "Horizontal" else (312 + down, grip["y"] + 16)))
         page.mouse.up()
     page.mouse.move(5, 700)
     shoot(page, "bench-by-hand")
@@ -275,9 +275,9 @@ def edges(page: Page) -> None:
     """The village turned by hand, its corners filled."""
     open_photo(page, "Hill village")
     page.get_by_role("navigation").get_by_role("button", name="Edges").click()
-    ways = page.get_by_role("group", name="Ways with empty corners")
+    ways = page.get_by_role("group", name="What to do with empty corners")
     ways.get_by_role("button", name=re.compile("^Fill")).click()
-    page.get_by_role("button", name=re.compile("^Nothing cut")).click()
+    page.get_by_role("button", name=re.compile("^Whole picture")).click()
     page.get_by_role("button", name="Take 3", exact=True).wait_for(timeout=90_000)
     page.wait_for_timeout(1500)
     page.get_by_label("Takes for", exact=True).select_option(index=1)
@@ -286,7 +286,7 @@ def edges(page: Page) -> None:
     page.mouse.move(5, 700)
     page.wait_for_timeout(600)
     shoot(page, "edges-fill")
-    ways.get_by_role("button", name=re.compile("^Trim")).click()
+    ways.get_by_role("button", name=re.compile("^Crop")).click()
     page.wait_for_timeout(900)
 
 

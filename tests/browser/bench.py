@@ -42,9 +42,10 @@ def drag(page: Page, start: Point, end: Point, let_go: bool = True) -> None:
 
 def choose_kind(page: Page, name: str) -> None:
     """The kind of line that is laid next."""
-    kinds = page.get_by_role("group", name="Kind of line to lay")
+    kinds = page.get_by_role("group", name=re.compile("[kK]inds? of line to draw"))
     if not kinds.get_by_role("button", name=name, exact=True).count():
-        page.get_by_role("button", name="More kinds").click()
+        page.get_by_role("button", name="More kinds of line").click()
+        kinds = page.get_by_role("group", name="More kinds of line to draw")
     kinds.get_by_role("button", name=name, exact=True).click()
 
 
@@ -72,7 +73,7 @@ def says(page: Page, words: str) -> None:
 
 def kept(page: Page, count: int) -> None:
     """Wait until so many lines stand in the field book and the last action is stored."""
-    expect(page.get_by_text("1 line" if count == 1 else f"{count} lines", exact=True)).to_be_visible()
+    expect(page.locator("li.entry")).to_have_count(count)
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
     page.wait_for_load_state("networkidle")
 
@@ -110,7 +111,7 @@ def stored(page: Page) -> dict[str, Any]:
 
 def to_page(page: Page, name: str) -> None:
     """One of the three pages of the step."""
-    page.get_by_role("group", name="Pages of the step Frame").get_by_role("button", name=name).click()
+    page.get_by_role("group", name="Pages of the step Crop").get_by_role("button", name=name).click()
 
 
 def now(page: Page) -> Evaluated:

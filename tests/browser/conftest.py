@@ -93,7 +93,7 @@ def open_demo(watched: Page, address: str, bring: Importer) -> Callable[[str], P
         watched.goto(f"{address}/photos/{photo}")
         watched.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
         watched.wait_for_selector("[data-finding]:not(:empty)")
-        watched.get_by_role("button", name="as taken").click()
+        watched.get_by_role("button", name="As taken").click()
         watched.wait_for_timeout(260)
         return watched
 

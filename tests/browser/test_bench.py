@@ -35,7 +35,7 @@ def test_the_picture_holds_still_while_a_line_is_laid(page_on_bench: Page) -> No
     page = page_on_bench
     before = canvas_pixels(page)
     drag(page, on_stage(page, (50, 316)), on_stage(page, (850, 284)), let_go=False)
-    says(page, "right side was 2")
+    says(page, "drops 2")
     expect(page.locator("[data-ghost]")).to_be_attached()
     expect(page.locator("[data-magnifier]")).to_be_visible()
     assert canvas_pixels(page) == before
@@ -49,7 +49,7 @@ def test_two_clicks_lay_a_line_and_escape_drops_it(page_on_bench: Page) -> None:
     page = page_on_bench
     page.mouse.click(*on_stage(page, (50, 316)))
     page.mouse.move(*on_stage(page, (500, 300)))
-    says(page, "too low")
+    says(page, "to the left")
     page.keyboard.press("Escape")
     says(page, "Nothing measured yet")
     page.mouse.click(*on_stage(page, (50, 316)))
@@ -59,7 +59,7 @@ def test_two_clicks_lay_a_line_and_escape_drops_it(page_on_bench: Page) -> None:
 
 def test_kinds_ends_and_deleting(page_on_bench: Page) -> None:
     page = page_on_bench
-    page.get_by_role("button", name="as taken").click()
+    page.get_by_role("button", name="As taken").click()
     lay(page, (450, 560), (440, 60))
     kept(page, 1)
     expect(row(page, "1 plumb")).to_be_visible()
@@ -67,9 +67,9 @@ def test_kinds_ends_and_deleting(page_on_bench: Page) -> None:
     expect(row(page, "1 witness")).to_be_visible()
     says(page, "Nothing measured yet")
     page.get_by_label("Kind of line 1").select_option("plumb")
-    says(page, "was 1.1")
+    says(page, "1.1")
     lay(page, (440, 60), (420, 60))  # an end is grabbed, not a new line laid
-    says(page, "was 3.4")
+    says(page, "3.4")
     kept(page, 1)
     page.keyboard.press("Delete")
     expect(page.get_by_text("0 lines")).to_be_visible()
@@ -83,8 +83,8 @@ def test_kinds_ends_and_deleting(page_on_bench: Page) -> None:
 def test_a_kind_that_was_chosen_stays_and_wins(page_on_bench: Page) -> None:
     page = page_on_bench
     page.keyboard.press("v")
-    expect(page.get_by_role("button", name="Plumb", exact=True)).to_have_attribute("aria-pressed", "true")
-    page.get_by_role("button", name="as taken").click()
+    expect(page.get_by_role("button", name="Vertical", exact=True)).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name="As taken").click()
     lay(page, (100, 100), (400, 380))
     kept(page, 1)
     expect(row(page, "1 plumb")).to_be_visible()
@@ -93,28 +93,28 @@ def test_a_kind_that_was_chosen_stays_and_wins(page_on_bench: Page) -> None:
 def test_the_vernier_leads_the_picture(page_on_bench: Page) -> None:
     page = page_on_bench
     before = canvas_pixels(page)
-    box = page.get_by_role("slider", name="Roll taken out").bounding_box()
+    box = page.get_by_role("slider", name="Tilt corrected").bounding_box()
     assert box is not None
     y = box["y"] + box["height"] * 0.8
     page.mouse.move(box["x"] + 100, y)
     page.mouse.down()
     page.mouse.move(box["x"] + 170, y, steps=4)
-    says(page, "clockwise by 0.70° by hand")
+    says(page, "0.70° of tilt to the left corrected by hand")
     assert canvas_pixels(page) != before
     expect(page.get_by_role("button", name="Undo")).to_be_disabled()
     page.mouse.up()
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
-    field = page.get_by_label("Roll in degrees")
+    field = page.get_by_label("Tilt in degrees")
     field.fill("1.7")
     field.press("Enter")
-    says(page, "Turned clockwise by 1.70° by hand")
+    says(page, "1.70° of tilt to the left corrected by hand")
     field.fill("-1.7")
     field.press("Enter")
-    says(page, "Turned anticlockwise by 1.70° by hand")
+    says(page, "1.70° of tilt to the right corrected by hand")
     field.fill("about two")
     field.press("Enter")
-    says(page, "Turned anticlockwise by 1.70° by hand")
-    page.get_by_role("button", name="Roll back to what the lines say").click()
+    says(page, "1.70° of tilt to the right corrected by hand")
+    page.get_by_role("button", name="Tilt back").click()
     says(page, "Nothing measured yet")
     assert canvas_pixels(page) == before
 
@@ -131,7 +131,7 @@ def test_no_rule_of_the_correction_lives_in_the_page(
     page.get_by_label("Kind of line 1").select_option("witness")
     says(page, "Nothing measured yet")
     page.get_by_label("Kind of line 1").select_option("level")
-    says(page, "was 2.3")
+    says(page, "2.3")
     assert canvas_pixels(page) != before
 
 
@@ -139,7 +139,7 @@ def test_the_frame_cannot_leave_the_picture(page_on_bench: Page) -> None:
     page = page_on_bench
     lay(page, (50, 316), (850, 284))
     kept(page, 1)
-    page.get_by_role("button", name="Frame 3:2").click()
+    page.get_by_role("button", name="Crop 3:2").click()
     settle(page)
     for side, way in (
         ("bottom right corner", (-200, -140)),
@@ -150,16 +150,16 @@ def test_the_frame_cannot_leave_the_picture(page_on_bench: Page) -> None:
         assert box is not None
         start = (box["x"] + 20, box["y"] + 20)
         drag(page, start, (start[0] + way[0], start[1] + way[1]))
-        says(page, "The frame at 3:2 keeps")
+        says(page, "Cropped to 3:2")
         settle(page)
-    box = page.get_by_role("button", name="Frame, bottom right corner").bounding_box()
+    box = page.get_by_role("button", name="Crop frame, bottom right corner").bounding_box()
     assert box is not None
     drag(page, (box["x"] - 60, box["y"] - 60), (box["x"] + 2000, box["y"] - 900))
     settle(page)
     expect(page.get_by_text("none in the frame")).to_be_visible()
     assert page.get_by_role("alert").count() == 0
-    page.get_by_role("button", name="Largest").click()
-    says(page, "Trimming at 3:2")
+    page.get_by_role("button", name="Largest that fits").click()
+    says(page, "Cropped to 3:2")
 
 
 def test_zoom_shows_real_pixels_and_the_grid_stays(page_on_bench: Page) -> None:
@@ -188,17 +188,17 @@ def test_before_is_flicked_and_the_letters_can_be_switched_off(page_on_bench: Pa
     page.keyboard.press("b")
     assert canvas_pixels(page) != before
     page.keyboard.press("?")
-    page.get_by_role("button", name="Single letters on").click()
+    page.get_by_role("button", name="Letter shortcuts: on").click()
     page.keyboard.press("b")
     expect(page.get_by_role("button", name="Before")).to_have_attribute("aria-pressed", "false")
 
 
 def test_quarter_turns(page_on_bench: Page) -> None:
     page = page_on_bench
-    page.get_by_role("button", name="Quarter right").click()
-    expect(page.get_by_role("button", name="Frame 2:3")).to_be_visible()
-    page.get_by_role("button", name="Quarter left").click()
-    expect(page.get_by_role("button", name="Frame 3:2")).to_be_visible()
+    page.get_by_role("button", name="Rotate right 90°").click()
+    expect(page.get_by_role("button", name="Crop 2:3")).to_be_visible()
+    page.get_by_role("button", name="Rotate left 90°").click()
+    expect(page.get_by_role("button", name="Crop 3:2")).to_be_visible()
 
 
 @pytest.fixture
@@ -224,7 +224,7 @@ def test_a_second_tab_is_told_before_its_next_edit(page_on_bench: Page) -> None:
     kept(page, 1)
     expect(other.get_by_role("alert")).to_contain_text("changed in another window")
     kept(other, 1)
-    other.get_by_role("button", name="Understood").click()
+    other.get_by_role("button", name="Close").click()
     lay(other, (50, 500), (850, 480))
     kept(other, 2)
     kept(page, 2)
@@ -237,7 +237,7 @@ def test_a_page_that_is_come_back_to_reads_the_photo_anew(page_on_bench: Page, e
     lay(page, (50, 316), (850, 284))
     kept(page, 1)
     other.evaluate("window.dispatchEvent(new Event('focus'))")
-    expect(other.get_by_role("alert")).to_contain_text("What you see now is the newest")
+    expect(other.get_by_role("alert")).to_contain_text("You now see the latest")
     kept(other, 1)
 
 
@@ -248,7 +248,7 @@ def test_two_at_once_do_not_overwrite_each_other(page_on_bench: Page, elsewhere:
     kept(page, 1)
     lay(other, (50, 500), (850, 480))
     expect(other.get_by_role("alert")).to_contain_text("changed in another window")
-    other.get_by_role("button", name="Show the newest").click()
+    other.get_by_role("button", name="Load the latest").click()
     kept(other, 1)
     assert finding(other).text_content() == finding(page).text_content()
 
@@ -256,10 +256,10 @@ def test_two_at_once_do_not_overwrite_each_other(page_on_bench: Page, elsewhere:
 def test_a_vertical_photo_and_a_tiny_one(open_bench: OpenBench) -> None:
     page = open_bench(smooth_picture(400, 700))
     expect(
-        page.get_by_role("button", name="Frame 2:3").or_(page.get_by_role("button", name="Frame 4:7"))
+        page.get_by_role("button", name="Crop 2:3").or_(page.get_by_role("button", name="Crop 4:7"))
     ).to_be_visible()
     page = open_bench(smooth_picture(12, 9))
-    says(page, "Trimming at 4:3 keeps 100 %")
+    says(page, "The whole picture is kept")
     # Shown at 800 %, its real pixels are as wide as they are high.
     tile = page.locator("[data-tiles] img").last.bounding_box()
     assert tile is not None

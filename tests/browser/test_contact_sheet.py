@@ -27,8 +27,8 @@ def test_several_at_once_and_a_bad_one_never_stops_the_others(
     page.get_by_label("Photo files").set_input_files([tmp_path / name for name in names])
     expect(page.get_by_role("heading", name="First")).to_be_visible()
     expect(page.get_by_role("heading", name="Second")).to_be_visible()
-    expect(page.get_by_role("alert")).to_contain_text("cut short or damaged")
-    page.get_by_role("button", name="Understood").click()
+    expect(page.get_by_role("alert")).to_contain_text("incomplete or damaged")
+    page.get_by_role("button", name="Close").click()
     expect(page.get_by_role("alert")).not_to_be_attached()
     page.get_by_label("Photo files").set_input_files(tmp_path / "first.jpg")
     expect(page.get_by_role("alert")).to_contain_text("already on the contact sheet")
@@ -72,10 +72,10 @@ def test_axe_finds_nothing(watched: Page, address: str, bring: Importer) -> None
     drag(page, on_stage(page, (50, 316)), on_stage(page, (850, 284)))
     kept(page, 1)
     assert violations(page) == []
-    for step in ("Lens", "Frame 3:2", "Export"):
+    for step in ("Lens", "Crop 3:2", "Export"):
         page.get_by_role("button", name=step).first.click()
         assert violations(page) == []
-    page.get_by_role("button", name="Keys").click()
+    page.get_by_role("button", name="Shortcuts").click()
     assert violations(page) == []
 
 
@@ -84,7 +84,7 @@ def test_every_step_of_the_route_is_there_with_its_word(watched: Page, address: 
     watched.goto(f"{address}/photos/{photo}")
     steps = watched.get_by_role("navigation", name="Steps")
     for words in (
-        "Lens no profile found",
+        "Lens no lens profile found",
         "Lines none laid yet",
         "Frame 3:2 · keeps 100 %",
         "Edges nothing empty",

@@ -42,7 +42,7 @@ def page(open_bench: Callable[..., Page]) -> Page:
 
 
 def turn(page: Page, degrees: float) -> None:
-    page.get_by_label("Roll in degrees").fill(str(degrees))
+    page.get_by_label("Tilt in degrees").fill(str(degrees))
     page.keyboard.press("Enter")
     says(page, f"{degrees:.2f}°")
     settle(page)
@@ -50,11 +50,11 @@ def turn(page: Page, degrees: float) -> None:
 
 def to_edges(page: Page) -> None:
     page.get_by_role("navigation").get_by_role("button", name="Edges").click()
-    expect(page.get_by_role("group", name="Ways with empty corners")).to_be_visible()
+    expect(page.get_by_role("group", name="What to do with empty corners")).to_be_visible()
 
 
 def way(page: Page, name: str) -> Locator:
-    return page.get_by_role("group", name="Ways with empty corners").get_by_role(
+    return page.get_by_role("group", name="What to do with empty corners").get_by_role(
         "button", name=re.compile(f"^{name}")
     )
 
@@ -68,7 +68,7 @@ def fill(page: Page) -> None:
     way(page, "Fill").click()
     for number in (1, 2, 3):
         expect(take(page, number)).to_be_visible(timeout=MAKING)
-    says(page, "is new and will be declared")
+    says(page, "of the frame is new")
     settle(page)
 
 
@@ -106,19 +106,19 @@ def test_turn_fill_three_takes_mix_them_export_reopen(page: Page) -> None:
     assert seeds(page) == mixed
     page.mouse.move(5, 5)
     settle(page)
-    page.get_by_role("button", name="Show what is new").click()
+    page.get_by_role("button", name="Mark new pixels").click()
     expect(page.locator("[data-new]")).to_have_count(0)
     shown = Image.open(io.BytesIO(page.screenshot()))
 
     page.get_by_role("button", name="Export").click()
     page.get_by_role("button", name="PNG").click()
     with page.expect_download() as download:
-        page.get_by_role("button", name="Write the picture").click()
+        page.get_by_role("button", name="Export the picture").click()
     with Image.open(download.value.path()) as image:
         written = np.asarray(image)
         assert "compositeSynthetic" in str(image.info)
     with page.expect_download() as download:
-        page.get_by_role("button", name="Also fetch the mask of what is new").click()
+        page.get_by_role("button", name="Download a mask of the new pixels").click()
     mask = np.asarray(Image.open(download.value.path())) > 0
     assert mask.shape == written.shape[:2] and mask.mean() == pytest.approx(0.035, abs=0.003)
 
@@ -154,11 +154,11 @@ def test_a_change_makes_the_takes_stale_until_they_are_made_anew(page: Page) -> 
     page.get_by_role("button", name=re.compile("^Lines")).click()
     turn(page, 3)
     edges = page.get_by_role("navigation").get_by_role("button", name="Edges")
-    expect(edges).to_contain_text("new, stale")
+    expect(edges).to_contain_text("new, out of date")
     expect(page.locator("[data-hatched]")).to_have_count(1)
     to_edges(page)
     expect(take(page, 2)).to_be_visible(timeout=MAKING)
-    expect(edges).not_to_contain_text("stale", timeout=MAKING)
+    expect(edges).not_to_contain_text("out of date", timeout=MAKING)
     assert seeds(page)["top left corner"] == 2
     assert set(seeds(page).values()) == {1, 2}
 
@@ -166,7 +166,7 @@ def test_a_change_makes_the_takes_stale_until_they_are_made_anew(page: Page) -> 
 def test_more_takes_and_a_stop(page: Page) -> None:
     fill(page)
     page.get_by_role("button", name="More takes").click()
-    page.get_by_role("button", name="Stop take 6").click()
+    page.get_by_role("button", name="Cancel take 6").click()
     expect(page.get_by_role("button", name="Make take 6 again")).to_be_visible()
     for number in (4, 5):
         expect(take(page, number)).to_be_visible(timeout=MAKING)
@@ -182,7 +182,7 @@ def test_redis_gone_is_said_on_the_page(
     services.redis.process.wait()
     way(page, "Fill").click()
     expect(
-        page.get_by_role("alert").filter(has_text="The background service (Redis) does not answer")
+        page.get_by_role("alert").filter(has_text="The background service (Redis) is not answering")
     ).to_be_visible()
     assert stored(page)["edges"]["mode"] == "fill"
     expect(take(page, 3)).to_be_visible(timeout=MAKING)
@@ -191,28 +191,28 @@ def test_redis_gone_is_said_on_the_page(
 
 def test_the_frame_reaches_as_far_as_is_asked(page: Page) -> None:
     fill(page)
-    page.get_by_role("button", name=re.compile("^Nothing cut")).click()
-    says(page, "keeps 100 %")
-    share = page.get_by_label("Trim to at most … empty")
+    page.get_by_role("button", name=re.compile("^Whole picture")).click()
+    says(page, "The whole picture is kept")
+    share = page.get_by_label("Empty area, at most")
     share.fill("2")
     share.press("Enter")
     says(page, "(1.9|2.0) % of the frame is new")
     assert now(page).cost.empty == pytest.approx(0.02, abs=1.5e-3)
     way(page, "Trim").click()
-    says(page, "Trimming at 3:2")
+    says(page, "Cropped to 3:2")
     assert now(page).cost.empty == pytest.approx(0, abs=1e-9)
 
 
 def test_corners_are_left_clear_or_in_a_colour(page: Page) -> None:
     way(page, "Leave").click()
-    expect(page.get_by_text("The file will be a PNG")).to_be_visible()
+    expect(page.get_by_text("The export format is now PNG")).to_be_visible()
     expect(page.locator("[data-hatched]")).to_have_count(1)
     assert stored(page)["export"]["format"] == "png"
     page.get_by_role("button", name="Black").click()
-    says(page, "left in one colour")
+    says(page, "stays in one colour")
     expect(page.locator("[data-left]")).to_have_css("background-color", "rgb(0, 0, 0)")
     page.get_by_role("button", name="Undo").click()
-    says(page, "left clear")
+    says(page, "stays transparent")
 
 
 def test_nothing_at_this_step_bars_anyone(page: Page) -> None:

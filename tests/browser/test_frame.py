@@ -29,7 +29,7 @@ def page(open_bench: OpenBench) -> Page:
     opened = open_bench(horizon_picture(*SIZE, -2.3))
     drag(opened, on_stage(opened, (50, 316)), on_stage(opened, (850, 284)))
     kept(opened, 1)
-    opened.get_by_role("button", name="Frame 3:2").click()
+    opened.get_by_role("button", name="Crop 3:2").click()
     expect(opened.locator("[data-costs]")).to_be_visible()
     settle(opened)
     return opened
@@ -58,11 +58,11 @@ def version(page: Page, name: str) -> Locator:
 
 
 def keep_version(page: Page, name: str) -> None:
-    page.get_by_role("button", name="Log", exact=True).click()
-    page.get_by_label("Name for what is true now").fill(name)
-    page.get_by_role("button", name="Keep version").click()
+    page.get_by_role("button", name="History", exact=True).click()
+    page.get_by_label("Name for the current state").fill(name)
+    page.get_by_role("button", name="Save as version").click()
     expect(version(page, name)).to_be_visible()
-    page.get_by_role("button", name="Log", exact=True).click()
+    page.get_by_role("button", name="History", exact=True).click()
 
 
 def test_from_the_tilted_photo_to_two_prints(
@@ -71,41 +71,41 @@ def test_from_the_tilted_photo_to_two_prints(
     """Straighten, choose a paper, put the subject on a third, two versions, back to an old state, start again, export."""
     to_page(page, "Print")
     page.get_by_role("button", name="inches").click()
-    page.get_by_role("button", name="10 × 8 in").click()
-    says(page, r"10 × 8 in: \d+ ppi, under 180 it shows\. A printer that fills the sheet cuts off 16\.\d %")
+    page.get_by_role("button", name="10 × 8 inch").click()
+    says(page, r"10 × 8 inch: \d+ ppi, below 180 ppi it looks soft\. Filling the sheet cuts off 16\.\d%")
     expect(page.locator("[data-printed]")).to_be_attached()
-    page.get_by_role("button", name="Take the shape of the paper").click()
-    expect(page.get_by_text("Nothing: the frame has the shape of the paper.")).to_be_visible()
+    page.get_by_role("button", name="Crop to the paper's proportions").click()
+    expect(page.get_by_text("Nothing: the crop has the proportions of the paper.")).to_be_visible()
     expect(page.locator("[data-printed]")).not_to_be_attached()
     mark(page, (380, 260), (470, 350))
-    page.get_by_label("Where the lines at 33 % from the left and 67 % from the top cross").click()
-    says(page, "The frame at 10:8 keeps")
+    page.get_by_label("Where the lines at 33% from the left and 67% from the top cross").click()
+    says(page, "Cropped to 10:8")
     placed = now(page)
     assert placed.subject is not None and placed.subject_inside
     assert placed.frame.at(1 / 3, 2 / 3) == pytest.approx(placed.subject.centre, abs=1)
     keep_version(page, "wide for the page")
     to_page(page, "Shape")
     page.get_by_role("button", name="Square", exact=True).click()
-    says(page, "at 1:1 keeps")
+    says(page, "Cropped to 1:1")
     keep_version(page, "square for the wall")
 
-    page.get_by_role("button", name="Log", exact=True).click()
-    page.get_by_role("button", name=re.compile("^Return to .*Marked the subject")).click()
-    says(page, "Trimming at 10:8 keeps")
-    expect(page.locator("[data-log] [aria-current]")).to_contain_text("Back to: Marked the subject")
+    page.get_by_role("button", name="History", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Go back to .*Subject: marked")).click()
+    says(page, "Cropped to 10:8")
+    expect(page.locator("[data-log] [aria-current]")).to_contain_text("Went back to: Subject: marked")
     before = stored(page)
 
     number = page.url.rsplit("/", 1)[1]
     page.goto(f"{start_again()}/photos/{number}")
     page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
-    says(page, "Trimming at 10:8 keeps")
+    says(page, "Cropped to 10:8")
     assert stored(page) == before
     page.get_by_role("button", name="Export", exact=True).click()
-    page.get_by_role("button", name="For the print, 10 × 8 in").click()
+    page.get_by_role("button", name="Print size, 10 × 8 inch").click()
     page.get_by_role("button", name="wide for the page").click()
     page.get_by_role("button", name="square for the wall").click()
     with page.expect_download() as download:
-        page.get_by_role("button", name="Write 3 pictures").click()
+        page.get_by_role("button", name="Export 3 pictures").click()
     with zipfile.ZipFile(download.value.path()) as together:
         images = {name: Image.open(io.BytesIO(together.read(name))) for name in together.namelist()}
     assert list(images) == ["photo now.jpg", "photo wide for the page.jpg", "photo square for the wall.jpg"]
@@ -122,7 +122,7 @@ def test_from_the_tilted_photo_to_two_prints(
 
 def test_a_free_frame_slides_along_the_outline(page: Page) -> None:
     page.get_by_role("button", name="Free", exact=True).click()
-    says(page, "in a free shape keeps")
+    says(page, "Cropped to a free aspect ratio")
     for name, way in (
         ("bottom right corner", (-300, -60)),
         ("left side", (90, 0)),
@@ -153,32 +153,32 @@ def test_dragging_does_not_wait_for_the_server(page: Page) -> None:
         assert target(page, "bottom right corner")[0] == pytest.approx(start[0] - 30 * step, abs=2)
     page.unroute("**/api/evaluate")
     page.mouse.up()
-    says(page, "The frame at 3:2 keeps")
+    says(page, "Cropped to 3:2")
     assert agrees_with_ratio(round(now(page).frame.width), round(now(page).frame.height), (3, 2))
 
 
 @pytest.mark.refused(422)
 def test_ratios_typed_kept_and_upright(page: Page) -> None:
-    own = page.get_by_label("Own ratio, width to height")
+    own = page.get_by_label("Custom ratio, width to height")
     own.fill("quite wide")
     own.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("is no ratio; type width and height")
+    expect(page.get_by_role("alert")).to_contain_text("is not an aspect ratio. Type width and height")
     own.fill("13,6 x 9,9")
     own.press("Enter")
-    says(page, "Trimming at 13.6:9.9 keeps")
+    says(page, "Cropped to 13.6:9.9")
     page.get_by_label("Name for 13.6:9.9").fill("album")
-    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_role("button", name="Save", exact=True).click()
     album = page.get_by_role("button", name="album 13.6:9.9")
     expect(album).to_have_attribute("aria-pressed", "true")
-    page.get_by_role("group", name="Ratio").get_by_role("button", name="Upright").click()
-    says(page, "Trimming at 9.9:13.6 keeps")
+    page.get_by_role("group", name="Ratio").get_by_role("button", name="Portrait").click()
+    says(page, "Cropped to 9.9:13.6")
     page.get_by_role("button", name="16:9").click()
-    says(page, "Trimming at 9:16 keeps")
+    says(page, "Cropped to 9:16")
     page.get_by_role("button", name="Original").click()
-    says(page, "Trimming at 3:2 keeps")
+    says(page, "Cropped to 3:2")
     album.click()
-    says(page, "Trimming at 13.6:9.9 keeps")
-    page.get_by_role("button", name="Forget album").click()
+    says(page, "Cropped to 13.6:9.9")
+    page.get_by_role("button", name="Remove album").click()
     expect(album).not_to_be_attached()
 
 
@@ -187,22 +187,22 @@ def test_the_costs_are_true_and_a_way_is_taken(page: Page) -> None:
     trim = page.get_by_role("button", name=re.compile(r"^Trim 3:2 89\.1 % kept, 0 % empty, 849×566 pixels"))
     expect(trim).to_have_attribute("aria-pressed", "true")
     wide.hover()
-    says(page, "keeps 100 % of the picture. 7.9 % of the frame is new")
+    says(page, "The whole picture is kept. The exported file will say so: 7.9% of the frame is new")
     page.mouse.move(700, 30)
-    says(page, "Trimming at 3:2 keeps 89.1 %")
+    says(page, "Cropped to 3:2, 89.1%")
     wide.click()
-    says(page, "The frame in a free shape keeps 100 %")
+    says(page, "The whole picture is kept")
     expect(page.locator("[data-hatched]")).to_be_attached()
-    expect(page.get_by_role("button", name="Allowed for this photo")).to_have_attribute(
+    expect(page.get_by_role("button", name="Allow empty corners")).to_have_attribute(
         "aria-pressed", "true"
     )
     assert stored(page)["frame"]["allow_empty"] is True
     page.get_by_role("button", name="Export", exact=True).click()
     expect(
-        page.get_by_text("Filled corners, 7.9 % of the frame, are declared in the file as made, not taken.")
+        page.get_by_text("Filled corners (7.9% of the frame) are marked in the file as added, not photographed.")
     ).to_be_visible()
-    page.get_by_role("button", name=re.compile("^Frame")).first.click()
-    page.get_by_role("button", name="Allowed for this photo").click()
+    page.get_by_role("button", name=re.compile("^Crop")).first.click()
+    page.get_by_role("button", name="Allow empty corners").click()
     expect(page.locator("[data-hatched]")).not_to_be_attached()
     assert now(page).cost.empty == pytest.approx(0, abs=1e-6)
 
@@ -211,15 +211,15 @@ def test_place_and_size_are_typed(page: Page) -> None:
     width = page.get_by_label("Width", exact=True)
     width.fill("600")
     width.press("Enter")
-    says(page, "The frame at 3:2 keeps")
+    says(page, "Cropped to 3:2")
     assert (now(page).frame.width, now(page).frame.height) == (600, 400)
     page.get_by_label("From the left").fill("9000")
     page.get_by_label("From the left").press("Enter")
-    expect(page.get_by_text("The picture does not reach so far")).to_be_visible()
+    expect(page.get_by_text("The picture ends here")).to_be_visible()
     width.fill("wide")
     width.press("Enter")
-    expect(page.get_by_text("Width: a number from 16 to 65500")).to_be_visible()
-    page.get_by_role("button", name="Frame, 600 by 400 pixels").focus()
+    expect(page.get_by_text("Width: enter a number from 16 to 65,500")).to_be_visible()
+    page.get_by_role("button", name="Crop frame, 600 by 400 pixels").focus()
     left = now(page).frame.x
     page.keyboard.press("Shift+ArrowLeft")
     page.keyboard.press("ArrowLeft")
@@ -229,17 +229,17 @@ def test_place_and_size_are_typed(page: Page) -> None:
 
 def test_what_cannot_be_placed_says_why_and_offers_the_nearest(page: Page) -> None:
     mark(page, (200, 300), (700, 330))
-    page.get_by_role("group", name="On lines of").get_by_role("button", name="Fifths").click()
-    page.get_by_label("On the upright line at 20 % from the left").click()
-    told = page.get_by_text(re.compile("Not possible: the subject must stay inside"))
+    page.get_by_role("group", name="Which lines").get_by_role("button", name="Fifths").click()
+    page.get_by_label("On the vertical line 20% from the left").click()
+    told = page.get_by_text(re.compile("This cannot be done exactly: the whole subject must stay in the frame"))
     expect(told).to_be_visible()
     before = stored(page)
-    page.get_by_role("button", name="Take the nearest").click()
-    says(page, "The frame at 3:2 keeps")
+    page.get_by_role("button", name="Use the nearest possible").click()
+    says(page, "Cropped to 3:2")
     after = now(page)
     assert stored(page) != before and after.subject_inside
-    page.get_by_role("group", name="What is placed").get_by_role("button", name="Horizon").click()
-    page.get_by_label("On the level line at 40 % from the top").click()
+    page.get_by_role("group", name="What to place").get_by_role("button", name="Horizon").click()
+    page.get_by_label("On the horizontal line 40% from the top").click()
     page.wait_for_timeout(400)
     placed = now(page)
     horizon = placed.warp.to_corrected(np.array(stored(page)["references"][0]["points"]))[:, 1].mean()
@@ -248,7 +248,7 @@ def test_what_cannot_be_placed_says_why_and_offers_the_nearest(page: Page) -> No
 
 def test_composing_by_keyboard(page: Page) -> None:
     to_page(page, "Compose")
-    page.get_by_role("button", name="Mark the middle of the frame").press("Enter")
+    page.get_by_role("button", name="Use the middle of the frame").press("Enter")
     subject = page.get_by_role("button", name="Subject mark", exact=True)
     subject.focus()
     for key in ("Control+ArrowLeft", "ArrowUp", "ArrowUp"):
@@ -256,17 +256,17 @@ def test_composing_by_keyboard(page: Page) -> None:
     page.wait_for_timeout(700)
     x, y = stored(page)["frame"]["subject"]
     assert (x, y) == pytest.approx((350, 298), abs=1)
-    for name in ("Golden", "Diagonals", "Spiral", "Margins"):
-        page.get_by_role("group", name="Lines in the frame").get_by_role("button", name=name).press("Enter")
+    for name in ("Golden sections", "Diagonals", "Spiral", "Margins"):
+        page.get_by_role("group", name="Composition overlay").get_by_role("button", name=name).press("Enter")
     expect(page.locator("[data-compose='thirds golden diagonals spiral margins']")).to_be_attached()
     expect(page.locator("[data-compose] text").first).to_contain_text("left")
-    page.get_by_label("Veil").press("End")
-    expect(page.get_by_text("100 %", exact=True).first).to_be_visible()
+    page.get_by_label("Darken outside").press("End")
+    expect(page.get_by_text("100%", exact=True).first).to_be_visible()
     page.get_by_label("Width of the mark").fill("80")
     page.get_by_label("Width of the mark").press("Enter")
     page.wait_for_timeout(400)
     assert stored(page)["frame"]["subject"][2:] == [80, 80]
-    page.get_by_label("On the upright line at 67 % from the left").press("Enter")
+    page.get_by_label("On the vertical line 67% from the left").press("Enter")
     page.wait_for_timeout(400)
     placed = now(page)
     assert placed.subject is not None
@@ -276,11 +276,11 @@ def test_composing_by_keyboard(page: Page) -> None:
 @pytest.mark.refused(409)
 def test_the_log_shows_every_state_and_leaves_none(page: Page) -> None:
     page.get_by_role("button", name="2:1", exact=True).click()
-    says(page, "Trimming at 2:1")
+    says(page, "Cropped to 2:1")
     keep_version(page, "banner")
-    page.get_by_role("button", name="Golden", exact=True).click()
-    says(page, "Trimming at golden:1")
-    page.get_by_role("button", name="Log", exact=True).click()
+    page.get_by_role("button", name="Golden sections", exact=True).click()
+    says(page, "Cropped to golden:1")
+    page.get_by_role("button", name="History", exact=True).click()
     entries = page.locator("[data-log] ol > li")
     expect(entries).to_have_count(4)
     expect(entries.last).to_contain_text("1 Imported")
@@ -291,39 +291,39 @@ def test_the_log_shows_every_state_and_leaves_none(page: Page) -> None:
             )
             > 20
         )
-    page.get_by_role("button", name="Look at banner").click()
+    page.get_by_role("button", name="View banner").click()
     expect(page.locator("[data-title]")).to_have_text("banner")
     expect(page.get_by_label("Left picture").locator("optgroup[label=Versions] option")).to_have_count(1)
-    page.get_by_role("button", name="Back to work").click()
-    says(page, "Trimming at golden:1")
-    page.get_by_role("button", name="Hold now in banner").click()
+    page.get_by_role("button", name="Close comparison").click()
+    says(page, "Cropped to golden:1")
+    page.get_by_role("button", name="Update banner to the current state").click()
     expect(version(page, "banner")).to_contain_text("golden:1")
     page.get_by_role("button", name="Remove banner").click()
     expect(version(page, "banner")).not_to_be_attached()
-    page.get_by_role("button", name="Put it back").click()
+    page.get_by_role("button", name="Undo").click()
     expect(version(page, "banner")).to_be_visible()
-    page.get_by_label("Name for what is true now").fill("banner")
-    page.get_by_role("button", name="Keep version").click()
-    expect(page.get_by_role("alert")).to_contain_text("choose another name")
-    page.get_by_role("button", name="Reset the step Frame").click()
-    says(page, "Trimming at 3:2 keeps 89.1 %")
+    page.get_by_label("Name for the current state").fill("banner")
+    page.get_by_role("button", name="Save as version").click()
+    expect(page.get_by_role("alert")).to_contain_text("Choose another name")
+    page.get_by_role("button", name="Reset Crop").click()
+    says(page, "Cropped to 3:2, 89.1%")
     page.get_by_role("button", name="Reset all").click()
     says(page, "Nothing measured yet")
     expect(entries).to_have_count(6)
-    page.get_by_role("button", name=re.compile("Return to 2, Laid line 1")).click()
-    says(page, "too low")
+    page.get_by_role("button", name=re.compile("Go back to 2, Line 1: drawn")).click()
+    says(page, "to the left")
     page.get_by_role("link", name="Contact sheet").click()
     expect(page.get_by_text("Version: banner")).to_be_visible()
 
 
 def test_an_exact_size(page: Page) -> None:
     page.get_by_role("button", name="Export", exact=True).click()
-    width = page.get_by_label("Another width")
+    width = page.get_by_label("Custom width")
     width.fill("500")
     width.press("Enter")
     expect(page.get_by_text("500 × 333 px")).to_be_visible()
     with page.expect_download() as download:
-        page.get_by_role("button", name="Write the picture").click()
+        page.get_by_role("button", name="Export the picture").click()
     with Image.open(download.value.path()) as image:
         assert image.size == (500, 333)
 
@@ -337,6 +337,6 @@ def test_accessible_on_every_page_and_in_the_log(page: Page) -> None:
             page.get_by_role("button", name="A4").click()
         settle(page)
         assert violations(page) == [], name
-    page.get_by_role("button", name="Log", exact=True).click()
+    page.get_by_role("button", name="History", exact=True).click()
     settle(page)
     assert violations(page) == []

@@ -20,7 +20,7 @@ OpenDemo = Callable[[str], Page]
 @pytest.fixture
 def page_on_bench(open_bench: Callable[..., Page]) -> Page:
     page = open_bench(horizon_picture(900, 600, -2.3))
-    page.get_by_role("button", name="as taken").click()
+    page.get_by_role("button", name="As taken").click()
     return page
 
 
@@ -28,18 +28,18 @@ def test_snapping_can_be_switched_off_and_undone_for_one_line(page_on_bench: Pag
     page = page_on_bench
     drag(page, on_stage(page, (80, 318)), on_stage(page, (820, 286)))
     kept(page, 1)
-    says(page, r"right side was 2\.3\d?°")
-    page.get_by_role("button", name="As laid").click()
-    says(page, r"right side was 2\.[45]\d?°")
+    says(page, r"drops 2\.3\d?° .*to the left")
+    page.get_by_role("button", name="Undo snap").click()
+    says(page, r"drops 2\.[45]\d?°")
     page.get_by_role("button", name="Snap", exact=True).click()
-    says(page, r"right side was 2\.3\d?°")
+    says(page, r"drops 2\.3\d?° .*to the left")
     page.keyboard.press("n")
-    expect(page.get_by_role("button", name="Snap off")).to_be_visible()
+    expect(page.get_by_role("button", name="Snap to edges")).to_be_visible()
     drag(page, on_stage(page, (100, 120)), on_stage(page, (700, 100)))
     kept(page, 2)
-    expect(page.get_by_text("Kept as laid")).not_to_be_attached()
+    expect(page.get_by_text("Not snapped")).not_to_be_attached()
     page.get_by_role("button", name="Snap", exact=True).click()
-    expect(page.get_by_text("Kept as laid: there is no edge along most of it.")).to_be_visible()
+    expect(page.get_by_text("Not snapped: there is no edge along most of the line.")).to_be_visible()
 
 
 def test_a_straight_thing_is_laid_and_pulled(page_on_bench: Page) -> None:
@@ -48,11 +48,11 @@ def test_a_straight_thing_is_laid_and_pulled(page_on_bench: Page) -> None:
     click_points(page, [(80, 200), (450, 210), (800, 200)])
     page.mouse.click(*on_stage(page, (800, 200)))
     kept(page, 1)
-    row = page.get_by_role("button", name=re.compile("^1 straight"))
-    expect(row).to_contain_text("bent by 6.7 px")
+    row = page.get_by_role("button", name=re.compile("^1 straight edge"))
+    expect(row).to_contain_text("curved by 6.7 px")
     drag(page, on_stage(page, (450, 210)), on_stage(page, (450, 200)))
-    expect(row).to_contain_text("stays straight")
-    page.get_by_role("button", name="One point more").click()
+    expect(row).to_contain_text("straight")
+    page.get_by_role("button", name="Add a point").click()
     expect(page.get_by_role("button", name="Line 1, point 4")).to_be_attached()
 
 
@@ -63,14 +63,14 @@ def test_rows_and_lines_light_each_other_up(page_on_bench: Page) -> None:
     page.keyboard.press("k")
     drag(page, on_stage(page, (200, 100)), on_stage(page, (700, 120)))
     kept(page, 2)
-    page.get_by_role("button", name=re.compile("^2 witness")).click()
+    page.get_by_role("button", name=re.compile("^2 check line")).click()
     page.mouse.move(640, 20)
     lit = page.locator("g[data-lit=true]")
     expect(lit).to_have_count(0)
-    page.get_by_role("button", name=re.compile("^1 level")).hover()
+    page.get_by_role("button", name=re.compile("^1 horizontal")).hover()
     expect(lit).to_have_count(1)
     page.mouse.move(*on_stage(page, (300, 104)))
-    expect(page.locator("li[data-pointed=true]")).to_contain_text("2 witness")
+    expect(page.locator("li[data-pointed=true]")).to_contain_text("2 check line")
 
 
 def test_weights_groups_clearing_and_the_field_book_as_files(page_on_bench: Page, tmp_path: Path) -> None:
@@ -80,13 +80,13 @@ def test_weights_groups_clearing_and_the_field_book_as_files(page_on_bench: Page
     for index, x in enumerate((150, 600)):
         drag(page, on_stage(page, (x, 580)), on_stage(page, (x + 120, 330)))
         kept(page, index + 1)
-    page.get_by_label("Runs beside").select_option("2")
+    page.get_by_label("Parallel to").select_option("2")
     expect(page.get_by_role("button", name=re.compile("^2 receding 2"))).to_contain_text(
-        "needs another beside it"
+        "needs a second parallel line beside it"
     )
-    page.get_by_label("Runs beside").select_option("1")
-    expect(page.get_by_role("button", name=re.compile("^2 receding 1"))).not_to_contain_text("needs another")
-    weight = page.get_by_label("How many times it counts")
+    page.get_by_label("Parallel to").select_option("1")
+    expect(page.get_by_role("button", name=re.compile("^2 receding 1"))).not_to_contain_text("needs a second parallel line")
+    weight = page.get_by_label("Weight of this line; 1 is normal, 2 counts double")
     weight.fill("2.5")
     weight.press("Enter")
     expect(weight).to_have_value("2.5 ×")
@@ -98,7 +98,7 @@ def test_weights_groups_clearing_and_the_field_book_as_files(page_on_bench: Page
             assert text.splitlines()[2].startswith("2,r2,receding,1,")
         else:
             assert json.loads(text)[1]["weight"] == 2.5
-    page.get_by_role("button", name="Clear all").click()
+    page.get_by_role("button", name="Delete all").click()
     expect(page.get_by_text("0 lines")).to_be_visible()
     page.keyboard.press("Control+z")
     kept(page, 2)
@@ -147,7 +147,7 @@ def test_a_line_is_laid_by_touch(page_on_bench: Page) -> None:
             [kind, on_stage(page, (80, 318)), on_stage(page, (820, 286))],
         )
         kept(page, 1)
-        text = page.get_by_role("button", name=re.compile("^1 level")).text_content() or ""
+        text = page.get_by_role("button", name=re.compile("^1 horizontal")).text_content() or ""
         wide.append(float(re.findall(r"± ([\d.]+)°", text)[0]))
         page.keyboard.press("Control+z")
         expect(page.get_by_text("0 lines")).to_be_visible()

@@ -29,7 +29,7 @@ def export(page: Page) -> np.ndarray:
     page.get_by_role("button", name="Export").click()
     page.get_by_role("button", name="PNG").click()
     with page.expect_download() as download:
-        page.get_by_role("button", name="Write the picture").click()
+        page.get_by_role("button", name="Export the picture").click()
     return np.asarray(Image.open(download.value.path()).convert("RGB"))
 
 
@@ -48,17 +48,17 @@ def test_reshape_the_shore(open_demo: Callable[[str], Page]) -> None:
     truth = json.loads((DEMO / "wendlow_shore.json").read_text())
     (water,) = (one for one in truth["lines"] if "far waterline" in one["id"])
     drag(page, on_stage(page, water["p0"]), on_stage(page, water["p1"]))
-    says(page, "too low")
-    page.get_by_role("button", name="as corrected").click()
+    says(page, "to the left")
+    page.get_by_role("button", name="Corrected", exact=True).click()
     to_page(page, "Corners")
     expect(page.locator("[data-suits=reshape]")).to_contain_text("Reshape suits this picture")
     assert stored(page)["edges"]["mode"] == "trim"
-    page.get_by_role("group", name="Ways with empty corners").get_by_role(
+    page.get_by_role("group", name="What to do with empty corners").get_by_role(
         "button", name=re.compile("^Reshape")
     ).click()
-    says(page, "Nothing is made up and nothing cut off")
-    expect(page.get_by_text(re.compile("it hurts from about"))).to_be_visible()
-    page.get_by_role("button", name="Show where").click()
+    says(page, "Nothing is cut off and no pixels are added")
+    expect(page.get_by_text(re.compile("it starts to show at about"))).to_be_visible()
+    page.get_by_role("button", name="Show where it is stretched").click()
     expect(page.locator("canvas[data-heat]")).to_be_visible()
     assert violations(page) == []
     there = now(page)
@@ -68,9 +68,9 @@ def test_reshape_the_shore(open_demo: Callable[[str], Page]) -> None:
     x, y = ends[1] - ends[0]
     assert abs(np.rad2deg(np.arctan2(y, x))) < 0.2
     page.get_by_role("button", name="Undo").click()
-    says(page, "Trimming at 3:2")
+    says(page, "Cropped to 3:2")
     page.get_by_role("button", name="Redo").click()
-    says(page, "Nothing is made up")
+    says(page, "Nothing is cut off")
     file = export(page)
     assert file.shape == (there.camera.height, there.camera.width, 3)
     # Where the water begins it grows darker: half way, column by column, between the ends.
@@ -86,12 +86,12 @@ def test_reshape_the_shore(open_demo: Callable[[str], Page]) -> None:
 def test_widen_the_mill_to_16_9(open_bench: Callable[..., Page]) -> None:
     mill = np.asarray(Image.open(DEMO / "wendlow_mill.jpg").reduce(4))
     page = open_bench(mill)
-    to_page(page, "Widen")
+    to_page(page, "Extend")
     page.get_by_role("button", name="Right", exact=True).click()
     page.get_by_role("button", name="16:9", exact=True).click()
-    says(page, "The frame at 16:9 keeps 100 %")
+    says(page, "The whole picture is kept")
     expect(page.locator("[data-takes='1']")).to_be_visible(timeout=MAKING)
-    page.get_by_role("group", name="In how many strips").get_by_role("button", name="2", exact=True).click()
+    page.get_by_role("group", name="Number of strips").get_by_role("button", name="2", exact=True).click()
     expect(page.get_by_text("in 2 strips")).to_be_visible()
     expect(page.locator("[data-takes='1']")).to_be_visible(timeout=MAKING)
     recipe = stored(page)
@@ -106,7 +106,7 @@ def test_widen_the_mill_to_16_9(open_bench: Callable[..., Page]) -> None:
     assert file[:, mill.shape[1] :].std() > 20
 
     # Drawn out by hand: a side of the frame, and then too far to be believed.
-    to_page(page, "Widen")
+    to_page(page, "Extend")
     frame = now(page).frame
     drag(
         page,
@@ -115,10 +115,10 @@ def test_widen_the_mill_to_16_9(open_bench: Callable[..., Page]) -> None:
     )
     settle(page)
     assert now(page).frame.x < frame.x - 50
-    page.get_by_label("Of its width or height").fill("40")
-    page.get_by_label("Of its width or height").press("Enter")
-    page.get_by_role("button", name="Add this room").click()
-    expect(page.get_by_text("more than a quarter is rarely believed").first).to_be_visible()
+    page.get_by_label("Amount (of the frame's width or height)").fill("40")
+    page.get_by_label("Amount (of the frame's width or height)").press("Enter")
+    page.get_by_role("button", name="Extend by this amount").click()
+    expect(page.get_by_text("More than a quarter rarely looks believable").first).to_be_visible()
 
 
 def test_remove_a_doubled_thing(open_bench: Callable[..., Page]) -> None:
@@ -129,8 +129,8 @@ def test_remove_a_doubled_thing(open_bench: Callable[..., Page]) -> None:
     doubled[250:320, 560:655] = boat
     page = open_bench(doubled)
     to_page(page, "Touch up")
-    page.get_by_label("Brush", exact=True).fill("90")
-    page.get_by_label("Brush", exact=True).press("Enter")
+    page.get_by_label("Brush width", exact=True).fill("90")
+    page.get_by_label("Brush width", exact=True).press("Enter")
     brush(page, (585, 285), (630, 285))
     expect(touch_up(page, 1)).to_have_attribute("data-state", "made", timeout=MAKING)
     expect(page.locator("[data-touched='1'] img")).to_be_visible()
@@ -157,10 +157,10 @@ def test_remove_a_doubled_thing(open_bench: Callable[..., Page]) -> None:
     was, left = (np.abs(one[place].astype(int) - shore[place]).mean() for one in (doubled, file))
     assert left < 0.75 * was
     to_page(page, "Touch up")
-    page.get_by_role("button", name="Switch touch-up 1 off").click()
+    page.get_by_role("button", name="Hide touch-up 1").click()
     expect(touch_up(page, 1)).to_have_attribute("data-state", "off")
     expect(page.locator("[data-touched]")).to_have_count(0)
-    page.get_by_role("button", name="Switch touch-up 1 on").click()
+    page.get_by_role("button", name="Show touch-up 1").click()
     expect(touch_up(page, 1)).to_have_attribute("data-state", "made", timeout=MAKING)
     page.get_by_label("Amount").fill("50")
     page.get_by_label("Amount").press("Enter")
@@ -173,7 +173,7 @@ def test_remove_a_doubled_thing(open_bench: Callable[..., Page]) -> None:
 def test_drawn_around_by_clicks_and_by_keys(open_bench: Callable[..., Page]) -> None:
     page = open_bench(np.asarray(Image.open(DEMO / "wendlow_shore.jpg").reduce(6)))
     to_page(page, "Touch up")
-    page.get_by_role("button", name="Draw around").click()
+    page.get_by_role("button", name="Outline").click()
     for point in ((100, 60), (160, 60), (160, 110), (100, 60)):
         page.mouse.click(*on_stage(page, point))
     expect(touch_up(page, 1)).to_have_attribute("data-state", "made", timeout=MAKING)
@@ -187,7 +187,7 @@ def test_drawn_around_by_clicks_and_by_keys(open_bench: Callable[..., Page]) -> 
     page.get_by_role("navigation").get_by_role("button", name="Edges").click()
     assert len(stored(page)["edges"]["touch_ups"]) == 1
     # By keys: one in the middle of the stage, moved by the arrow keys.
-    page.get_by_role("button", name="Brush over").click()
+    page.get_by_role("button", name="Brush").click()
     page.locator("[data-stage]").focus()
     page.keyboard.press("Enter")
     expect(touch_up(page, 2)).to_have_attribute("data-state", "made", timeout=MAKING)
@@ -203,10 +203,10 @@ def test_drawn_around_by_clicks_and_by_keys(open_bench: Callable[..., Page]) -> 
 def test_donors_are_marked_with_their_words_and_steer(open_bench: Callable[..., Page]) -> None:
     page = open_bench(np.asarray(Image.open(DEMO / "wendlow_shore.jpg").reduce(6)))
     to_page(page, "Donors")
-    page.get_by_role("button", name="From here", exact=True).click()
+    page.get_by_role("button", name="Copy only from here", exact=True).click()
     brush(page, (330, 40), (420, 60))
     expect(page.get_by_text("1 marked")).to_be_visible()
-    page.get_by_role("button", name="Not from here", exact=True).click()
+    page.get_by_role("button", name="Never copy from here", exact=True).click()
     brush(page, (60, 260), (110, 270))
     expect(page.get_by_text("2 marked")).to_be_visible()
     words = page.locator("[data-areas] text")
@@ -220,7 +220,7 @@ def test_donors_are_marked_with_their_words_and_steer(open_bench: Callable[..., 
     # From the sky alone: where dark water was it is bright now.
     assert file[276:284, 203:212].mean() > 120
     to_page(page, "Donors")
-    page.get_by_role("button", name="Remove from here 1").click()
+    page.get_by_role("button", name="Remove area 1").click()
     expect(page.get_by_text("1 marked")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(page.get_by_text("2 marked")).to_be_visible()

@@ -28,9 +28,9 @@ def address(store: Store, stand_in: Painter) -> Iterator[str]:
 def widened(page: Page) -> None:
     """Room above the picture."""
     page.get_by_role("navigation").get_by_role("button", name="Edges").click()
-    page.get_by_role("group", name="Pages of the step Edges").get_by_role("button", name="Widen").click()
+    page.get_by_role("group", name="Pages of the step Edges").get_by_role("button", name="Extend").click()
     page.get_by_role("button", name="Above").click()
-    page.get_by_role("button", name="Add this room").click()
+    page.get_by_role("button", name="Extend by this amount").click()
     says(page, "of the frame is new")
     page.get_by_role("group", name="Pages of the step Edges").get_by_role("button", name="Corners").click()
 
@@ -38,10 +38,10 @@ def widened(page: Page) -> None:
 def test_the_hint_sky(open_bench: Callable[..., Page]) -> None:
     page = open_bench(np.asarray(Image.open(DEMO / "wendlow_shore.jpg").reduce(6)))
     widened(page)
-    hint = page.get_by_label("The corners: words for the outside painter")
+    hint = page.get_by_label("The corners: description for the painting service")
     hint.fill("sky")
     page.get_by_role("button", name="Paint").click()
-    expect(page.get_by_role("button", name="Fill from the picture instead")).to_be_visible()
+    expect(page.get_by_role("button", name="Fill from the picture")).to_be_visible()
     expect(page.get_by_role("button", name="Take 1", exact=True)).to_be_visible(timeout=MAKING)
     expect(page.locator("[data-takes='1']")).to_be_visible(timeout=MAKING)
     recipe = stored(page)
@@ -49,7 +49,7 @@ def test_the_hint_sky(open_bench: Callable[..., Page]) -> None:
     page.get_by_role("button", name="Export").click()
     page.get_by_role("button", name="PNG").click()
     with page.expect_download() as download:
-        page.get_by_role("button", name="Write the picture").click()
+        page.get_by_role("button", name="Export the picture").click()
     with Image.open(download.value.path()) as image:
         assert "compositeWithTrainedAlgorithmicMedia" in str(image.info)
         sky = np.asarray(image.convert("RGB"))[:25].astype(int)
@@ -59,10 +59,10 @@ def test_the_hint_sky(open_bench: Callable[..., Page]) -> None:
 def test_words_that_it_does_not_know_are_told_and_nothing_is_lost(open_bench: Callable[..., Page]) -> None:
     page = open_bench(np.asarray(Image.open(DEMO / "wendlow_shore.jpg").reduce(6)))
     widened(page)
-    page.get_by_label("The corners: words for the outside painter").fill("a unicorn")
+    page.get_by_label("The corners: description for the painting service").fill("a unicorn")
     page.get_by_role("button", name="Paint").click()
     expect(page.get_by_text("it paints only these")).to_be_visible(timeout=MAKING)
-    page.get_by_role("button", name="Fill from the picture instead").click()
+    page.get_by_role("button", name="Fill from the picture").click()
     expect(page.locator("[data-takes='1']")).to_be_visible(timeout=MAKING)
     assert stored(page)["edges"]["hint"] is None
 
@@ -76,4 +76,4 @@ def test_without_a_painter_nothing_of_it_is_on_the_page(
     page.wait_for_selector("[data-finding]:not(:empty)")
     widened(page)
     expect(page.get_by_role("button", name="Take 1", exact=True)).to_be_visible(timeout=MAKING)
-    expect(page.get_by_text("outside painter")).to_have_count(0)
+    expect(page.get_by_text("painting service")).to_have_count(0)

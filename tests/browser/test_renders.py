@@ -30,14 +30,14 @@ def page(watched: Page, open_demo: Callable[[str], Page]) -> Page:
     count_renders(watched)
     opened = open_demo("shore")
     lines = {one["id"][:2]: one for one in json.loads((DEMO / "wendlow_shore.json").read_text())["lines"]}
-    for count, (kind, name) in enumerate((("Level", "h1"), ("Plumb", "v6")), 1):
+    for count, (kind, name) in enumerate((("Horizontal", "h1"), ("Vertical", "v6")), 1):
         opened.get_by_role("button", name=kind, exact=True).click()
         opened.mouse.move(*on_stage(opened, tuple(lines[name]["p0"])))
         opened.mouse.down()
         opened.mouse.move(*on_stage(opened, tuple(lines[name]["p1"])), steps=3)
         opened.mouse.up()
         kept(opened, count)
-    opened.get_by_role("button", name="as corrected").click()
+    opened.get_by_role("button", name="Corrected", exact=True).click()
     settle(opened)
     return opened
 
@@ -65,8 +65,8 @@ def test_a_move_of_the_hand_draws_few_components(page: Page) -> None:
     assert 1 <= each_move(page, middle_of(page.locator('[data-line="r1"][data-part="1"]'))) <= MOST_A_MOVE
     stage = middle_of(page.locator("[data-stage]"))
     assert 1 <= each_move(page, stage, "middle") <= MOST_A_MOVE
-    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Frame").click()
-    page.get_by_role("button", name="Frame, bottom right corner").press("Control+ArrowLeft")
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Crop").click()
+    page.get_by_role("button", name="Crop frame, bottom right corner").press("Control+ArrowLeft")
     page.wait_for_timeout(700)
     assert 1 <= each_move(page, stage) <= MOST_A_MOVE
 

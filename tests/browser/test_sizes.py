@@ -40,7 +40,7 @@ def test_every_step_fits(open_bench: Callable[..., Page], width: int, height: in
         page.wait_for_timeout(300)
         assert cut_off(page) == [], step
         assert violations(page) == [], step
-    page.get_by_role("button", name="Log", exact=True).click()
+    page.get_by_role("button", name="History", exact=True).click()
     expect(page.locator("[data-log]")).to_be_visible()
     assert cut_off(page) == []
     assert violations(page) == []
@@ -87,7 +87,7 @@ def test_chosen_states_show_in_forced_colours(open_bench: Callable[..., Page]) -
     """Where the system's colours are forced, shadows are not drawn: a border says what is chosen."""
     page = open_bench(smooth_picture(900, 600))
     page.emulate_media(forced_colors="active")
-    chosen = page.get_by_role("button", name="By its slope")
+    chosen = page.get_by_role("button", name="Either")
     assert chosen.evaluate("one => getComputedStyle(one).outlineStyle") == "solid"
-    other = page.get_by_role("button", name="Level", exact=True)
+    other = page.get_by_role("button", name="Horizontal", exact=True)
     assert other.evaluate("one => getComputedStyle(one).outlineStyle") == "none"

@@ -69,7 +69,7 @@ def go(page: Page, photo: int, ready: bool = True) -> None:
 
 
 def roll(page: Page) -> Any:
-    return page.get_by_label("Roll in degrees")
+    return page.get_by_label("Tilt in degrees")
 
 
 def typed(page: Page, value: str) -> None:
@@ -194,9 +194,9 @@ def test_what_was_not_kept_of_a_photo_that_was_left_is_said(
     )
     go(page, two)
     holding.let_go()
-    notice = page.get_by_role("alert").filter(has_text="The last action on “One” was not kept")
+    notice = page.get_by_role("alert").filter(has_text="Your last change to “One” was not saved")
     expect(notice).to_be_visible()
-    notice.get_by_role("button", name="Understood").click()
+    notice.get_by_role("button", name="Close").click()
     expect(notice).to_have_count(0)
     assert len(actions(page, one)) == 1
 
@@ -235,5 +235,5 @@ def test_a_card_of_a_photo_that_cannot_be_read_offers_its_last_state(
     expect(watched.get_by_text("last state cannot be read")).to_be_visible()
     watched.get_by_role("button", name="Go back to the last readable state of One").click()
     expect(watched.get_by_text("last state cannot be read")).to_have_count(0)
-    watched.get_by_role("link", name="Open One on the bench").click()
+    watched.get_by_role("link", name="Open One").click()
     watched.wait_for_selector("[data-finding]:not(:empty)")
