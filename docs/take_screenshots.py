@@ -98,7 +98,7 @@ def shore(page: Page) -> None:
     page.mouse.move(5, 500)
     shoot(page, "bench-lines")
     framing(page)
-    page.get_by_role("button", name="Export", exact=True).click()
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Export").click()
     page.get_by_role("button", name="square for the wall").click()
     with page.expect_download():
         page.get_by_role("button", name="Export 2 pictures").click()

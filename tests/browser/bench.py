@@ -74,7 +74,7 @@ def says(page: Page, words: str) -> None:
 def kept(page: Page, count: int) -> None:
     """Wait until so many lines stand in the field book and the last action is stored."""
     expect(page.locator("li.entry")).to_have_count(count)
-    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    expect(page.get_by_role("button", name="Undo", exact=True)).to_be_enabled()
     page.wait_for_load_state("networkidle")
 
 

@@ -51,7 +51,7 @@ def test_two_clicks_lay_a_line_and_escape_drops_it(page_on_bench: Page) -> None:
     page.mouse.move(*on_stage(page, (500, 300)))
     says(page, "to the left")
     page.keyboard.press("Escape")
-    says(page, "Nothing measured yet")
+    says(page, "Nothing measured yet|Only check lines")
     page.mouse.click(*on_stage(page, (50, 316)))
     page.mouse.click(*on_stage(page, (850, 284)))
     kept(page, 1)
@@ -62,22 +62,22 @@ def test_kinds_ends_and_deleting(page_on_bench: Page) -> None:
     page.get_by_role("button", name="As taken").click()
     lay(page, (450, 560), (440, 60))
     kept(page, 1)
-    expect(row(page, "1 plumb")).to_be_visible()
+    expect(row(page, "1 vertical")).to_be_visible()
     page.get_by_label("Kind of line 1").select_option("witness")
-    expect(row(page, "1 witness")).to_be_visible()
-    says(page, "Nothing measured yet")
+    expect(row(page, "1 check line")).to_be_visible()
+    says(page, "Nothing measured yet|Only check lines")
     page.get_by_label("Kind of line 1").select_option("plumb")
     says(page, "1.1")
     lay(page, (440, 60), (420, 60))  # an end is grabbed, not a new line laid
     says(page, "3.4")
     kept(page, 1)
     page.keyboard.press("Delete")
-    expect(page.get_by_text("0 lines")).to_be_visible()
+    expect(page.locator("li.entry")).to_have_count(0)
     for _ in range(3):
         page.keyboard.press("Control+z")
         settle(page)
-    says(page, "Nothing measured yet")
-    expect(row(page, "1 witness")).to_be_visible()
+    says(page, "Nothing measured yet|Only check lines")
+    expect(row(page, "1 check line")).to_be_visible()
 
 
 def test_a_kind_that_was_chosen_stays_and_wins(page_on_bench: Page) -> None:
@@ -87,7 +87,7 @@ def test_a_kind_that_was_chosen_stays_and_wins(page_on_bench: Page) -> None:
     page.get_by_role("button", name="As taken").click()
     lay(page, (100, 100), (400, 380))
     kept(page, 1)
-    expect(row(page, "1 plumb")).to_be_visible()
+    expect(row(page, "1 vertical")).to_be_visible()
 
 
 def test_the_vernier_leads_the_picture(page_on_bench: Page) -> None:
@@ -101,9 +101,9 @@ def test_the_vernier_leads_the_picture(page_on_bench: Page) -> None:
     page.mouse.move(box["x"] + 170, y, steps=4)
     says(page, "0.70° of tilt to the left corrected by hand")
     assert canvas_pixels(page) != before
-    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    expect(page.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
     page.mouse.up()
-    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    expect(page.get_by_role("button", name="Undo", exact=True)).to_be_enabled()
     field = page.get_by_label("Tilt in degrees")
     field.fill("1.7")
     field.press("Enter")
@@ -114,8 +114,8 @@ def test_the_vernier_leads_the_picture(page_on_bench: Page) -> None:
     field.fill("about two")
     field.press("Enter")
     says(page, "1.70° of tilt to the right corrected by hand")
-    page.get_by_role("button", name="Tilt back").click()
-    says(page, "Nothing measured yet")
+    page.get_by_role("slider", name="Tilt corrected").press("Backspace")
+    says(page, "Nothing measured yet|Only check lines")
     assert canvas_pixels(page) == before
 
 
@@ -129,7 +129,7 @@ def test_no_rule_of_the_correction_lives_in_the_page(
     before = canvas_pixels(page)
     stretched_core()
     page.get_by_label("Kind of line 1").select_option("witness")
-    says(page, "Nothing measured yet")
+    says(page, "Only check lines so far")
     page.get_by_label("Kind of line 1").select_option("level")
     says(page, "2.3")
     assert canvas_pixels(page) != before
@@ -143,10 +143,10 @@ def test_the_frame_cannot_leave_the_picture(page_on_bench: Page) -> None:
     settle(page)
     for side, way in (
         ("bottom right corner", (-200, -140)),
-        ("top side", (0, -900)),
-        ("left side", (-900, 0)),
+        ("top edge", (0, -900)),
+        ("left edge", (-900, 0)),
     ):
-        box = page.get_by_role("button", name=f"Frame, {side}").bounding_box()
+        box = page.get_by_role("button", name=f"Crop frame, {side}").bounding_box()
         assert box is not None
         start = (box["x"] + 20, box["y"] + 20)
         drag(page, start, (start[0] + way[0], start[1] + way[1]))
@@ -175,7 +175,7 @@ def test_zoom_shows_real_pixels_and_the_grid_stays(page_on_bench: Page) -> None:
     assert float(stage.get_attribute("data-scale") or 0) > 2.5
     assert page.locator("[data-grid] path").first.get_attribute("d") == grid
     page.keyboard.press("f")
-    expect(page.get_by_role("button", name="Fit")).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_role("button", name="Fit", exact=True)).to_have_attribute("aria-pressed", "true")
 
 
 def test_before_is_flicked_and_the_letters_can_be_switched_off(page_on_bench: Page) -> None:
@@ -190,11 +190,12 @@ def test_before_is_flicked_and_the_letters_can_be_switched_off(page_on_bench: Pa
     page.keyboard.press("?")
     page.get_by_role("button", name="Letter shortcuts: on").click()
     page.keyboard.press("b")
-    expect(page.get_by_role("button", name="Before")).to_have_attribute("aria-pressed", "false")
+    expect(page.get_by_role("button", name="Corrected", exact=True)).to_have_attribute("aria-pressed", "true")
 
 
 def test_quarter_turns(page_on_bench: Page) -> None:
     page = page_on_bench
+    page.get_by_role("button", name="Adjust by hand").click()
     page.get_by_role("button", name="Rotate right 90°").click()
     expect(page.get_by_role("button", name="Crop 2:3")).to_be_visible()
     page.get_by_role("button", name="Rotate left 90°").click()

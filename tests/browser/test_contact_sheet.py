@@ -28,7 +28,7 @@ def test_several_at_once_and_a_bad_one_never_stops_the_others(
     expect(page.get_by_role("heading", name="First")).to_be_visible()
     expect(page.get_by_role("heading", name="Second")).to_be_visible()
     expect(page.get_by_role("alert")).to_contain_text("incomplete or damaged")
-    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Close", exact=True).click()
     expect(page.get_by_role("alert")).not_to_be_attached()
     page.get_by_label("Photo files").set_input_files(tmp_path / "first.jpg")
     expect(page.get_by_role("alert")).to_contain_text("already on the contact sheet")
@@ -57,7 +57,7 @@ def test_titles_and_removal(watched: Page, address: str, bring: Importer) -> Non
     expect(page.get_by_role("heading", name="Viaduct at noon")).to_be_visible()
     page.get_by_role("button", name="Remove Viaduct at noon").click()
     expect(page.get_by_role("heading", name="Viaduct at noon")).not_to_be_attached()
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     expect(page.get_by_role("heading", name="Viaduct at noon")).to_be_visible()
 
 
@@ -85,9 +85,9 @@ def test_every_step_of_the_route_is_there_with_its_word(watched: Page, address: 
     steps = watched.get_by_role("navigation", name="Steps")
     for words in (
         "Lens no lens profile found",
-        "Lines none laid yet",
-        "Frame 3:2 · keeps 100 %",
-        "Edges nothing empty",
+        "Lines no lines yet",
+        "Crop 3:2 · keeps 100%",
+        "Edges no empty corners",
     ):
         expect(steps.get_by_role("button", name=words)).to_be_enabled()
     expect(steps.get_by_role("button")).to_have_count(5)

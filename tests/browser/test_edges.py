@@ -211,7 +211,7 @@ def test_corners_are_left_clear_or_in_a_colour(page: Page) -> None:
     page.get_by_role("button", name="Black").click()
     says(page, "stays in one colour")
     expect(page.locator("[data-left]")).to_have_css("background-color", "rgb(0, 0, 0)")
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     says(page, "stays transparent")
 
 

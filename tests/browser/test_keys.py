@@ -44,7 +44,7 @@ def test_a_line_is_laid_in_few_presses(opened: Page) -> None:
 def test_keys_lead_everywhere_and_escape_closes(opened: Page) -> None:
     page = opened
     steps = page.get_by_role("navigation", name="Steps")
-    for key, name in (("3", "Frame"), ("4", "Edges"), ("1", "Lens"), ("2", "Lines")):
+    for key, name in (("3", "Crop"), ("4", "Edges"), ("1", "Lens"), ("2", "Lines")):
         page.keyboard.press(key)
         expect(steps.get_by_role("button", name=name)).to_have_attribute("aria-current", "step")
     page.keyboard.press("5")

@@ -76,7 +76,7 @@ def test_the_bowed_viaduct_by_hand(open_demo: OpenDemo) -> None:
     page = open_demo("viaduct")
     corrected(page)
     go_to_lens(page)
-    page.get_by_role("button", name="Adjust by hand", exact=True).click()
+    page.get_by_role("button", name="By hand", exact=True).click()
     expect(route_word(page, "Lens")).to_contain_text("by hand")
     page.get_by_role("group", name="Grid").get_by_role("button", name="Wide").click()
     grid = page.locator("[data-grid=coarse]")
@@ -92,8 +92,8 @@ def test_the_bowed_viaduct_by_hand(open_demo: OpenDemo) -> None:
     assert stored(page)["lens"]["k1"] == pytest.approx(-0.159)
     page.get_by_role("button", name="Off", exact=True).click()
     expect(route_word(page, "Lens")).to_contain_text("not corrected")
-    page.get_by_role("button", name="Adjust by hand", exact=True).click()
-    expect(page.get_by_label("Distortion in per cent")).to_have_value("15.90 %")
+    page.get_by_role("button", name="By hand", exact=True).click()
+    expect(page.get_by_label("Distortion in per cent")).to_have_value("15.90%")
     page.get_by_role("button", name="Reset distortion").click()
     expect(page.locator("[data-bending]")).to_contain_text("no distortion")
 
@@ -110,7 +110,9 @@ def test_the_bowed_viaduct_by_straight_things(open_demo: OpenDemo) -> None:
     expect(page.get_by_text("1 drawn")).to_be_visible()
     lens = stored(page)["lens"]
     assert lens["source"] == "straight" and lens["k1"] == pytest.approx(-0.16, rel=0.05)
-    expect(page.locator("[data-bending]")).to_contain_text(re.compile(r"barrel distortion, 1\d\.\d ± \d\.\d%"))
+    expect(page.locator("[data-bending]")).to_contain_text(
+        re.compile(r"barrel distortion, 1\d\.\d ± \d\.\d%")
+    )
     corrected(page)
     page.wait_for_timeout(300)
     middles = [
@@ -133,9 +135,9 @@ def test_a_photo_of_an_unknown_lens(open_bench: OpenBench) -> None:
     page.get_by_role("button", name="Profile", exact=True).click()
     expect(page.get_by_text("No profile found: the file does not say which camera took it.")).to_be_visible()
     page.get_by_label("Lens name").fill("wendlow 99mm")
-    page.get_by_role("button", name="View", exact=True).click()
+    page.get_by_role("button", name="Search", exact=True).click()
     expect(page.get_by_text("no lens named “wendlow 99mm”")).to_be_visible()
-    page.get_by_role("button", name="Adjust by hand", exact=True).click()
+    page.get_by_role("button", name="By hand", exact=True).click()
     expect(route_word(page, "Lens")).to_contain_text("by hand")
 
 
@@ -163,7 +165,7 @@ def test_work_by_hand_against_what_stands_still(open_bench: OpenBench) -> None:
     page.keyboard.press("Shift+ArrowDown")
     after = grip.bounding_box()
     assert before and after and after["y"] == pytest.approx(before["y"] + 10, abs=0.6)
-    for name, value in (("Pitch", "6"), ("Yaw", "-4"), ("Proportion", "5")):
+    for name, value in (("Verticals", "6"), ("Horizontals", "-4"), ("Proportions", "5")):
         page.get_by_label(re.compile(f"^{name} in")).fill(value)
         page.keyboard.press("Enter")
         page.wait_for_timeout(300)

@@ -67,7 +67,7 @@ def test_reshape_the_shore(open_demo: Callable[[str], Page]) -> None:
     ends = there.warp.to_corrected(np.array([water["p0"], water["p1"]]))
     x, y = ends[1] - ends[0]
     assert abs(np.rad2deg(np.arctan2(y, x))) < 0.2
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     says(page, "Cropped to 3:2")
     page.get_by_role("button", name="Redo").click()
     says(page, "Nothing is cut off")
@@ -137,10 +137,10 @@ def test_remove_a_doubled_thing(open_bench: Callable[..., Page]) -> None:
     assert violations(page) == []
     # Undone, it is no longer listed, but seen; undone once more, it is gone; and all of it comes back.
     stored(page)
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     assert stored(page)["edges"]["patches"] == []
     expect(page.locator("[data-touched='1'] img")).to_be_visible()
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     expect(touch_up(page, 1)).to_have_count(0)
     page.get_by_role("button", name="Redo").click()
     page.get_by_role("button", name="Redo").click()

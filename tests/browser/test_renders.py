@@ -72,7 +72,7 @@ def test_a_move_of_the_hand_draws_few_components(page: Page) -> None:
 
 
 def test_a_change_of_the_step_draws_no_more_than_its_page(page: Page) -> None:
-    for step in ("Frame", "Edges", "Lens", "Lines", "Export"):
+    for step in ("Crop", "Edges", "Lens", "Lines", "Export"):
         drawn(page)
         page.get_by_role("navigation", name="Steps").get_by_role("button", name=step).click()
         settle(page)

@@ -35,7 +35,7 @@ def test_every_step_fits(open_bench: Callable[..., Page], width: int, height: in
     page.locator("[data-stage]").scroll_into_view_if_needed()
     drag(page, on_stage(page, (100, 318)), on_stage(page, (800, 286)))
     kept(page, 1)
-    for step in ("Lens", "Lines", "Frame", "Edges", "Export"):
+    for step in ("Lens", "Lines", "Crop", "Edges", "Export"):
         page.get_by_role("navigation", name="Steps").get_by_role("button", name=step).click()
         page.wait_for_timeout(300)
         assert cut_off(page) == [], step
@@ -65,7 +65,7 @@ def test_text_twice_as_large_fits(open_bench: Callable[..., Page]) -> None:
     page = open_bench(smooth_picture(900, 600))
     page.set_viewport_size({"width": 1280, "height": 800})
     page.evaluate("document.documentElement.style.fontSize = '32px'")
-    for step in ("Lens", "Lines", "Frame", "Edges", "Export"):
+    for step in ("Lens", "Lines", "Crop", "Edges", "Export"):
         page.get_by_role("navigation", name="Steps").get_by_role("button", name=step).click()
         page.wait_for_timeout(300)
         assert cut_off(page) == [], step

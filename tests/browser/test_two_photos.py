@@ -140,7 +140,7 @@ def test_an_undo_that_waits_stays_with_its_photo(holding: Holding, photos: tuple
         comes_to(page, photo, 2)
     go(page, one)
     holding.hold(f"**/api/photos/{one}/undo", "POST")
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     holding.wait()
     go(page, two)
     before = rolls(page, two)

@@ -22,15 +22,20 @@ def test_the_middle_between_two_walls(open_demo: Callable[[str], Page]) -> None:
     page.get_by_role("button", name="Vertical", exact=True).click()
     for start in ("v6", "v5", "v7"):
         edge = next(one for one in lines if one["id"].startswith(start))
+        page.keyboard.press("Escape")
         drag(page, on_stage(page, tuple(edge["p0"])), on_stage(page, tuple(edge["p1"])))
         page.wait_for_timeout(300)
     kept(page, 3)
     page.get_by_role("button", name=re.compile("^Crop 3:2")).click()
-    expect(page.get_by_role("group", name="Verticals too")).to_be_visible()
+    expect(page.get_by_role("group", name="What each choice keeps")).to_be_visible()
     to_page(page, "Compose")
-    page.get_by_role("group", name="Composition overlay").get_by_role("button", name="Middle of two verticals").click()
-    page.get_by_role("group", name="What to place").get_by_role("button", name="Middle of two verticals").click()
-    page.get_by_label("Second vertical").select_option(label="wall: line 3")
+    page.get_by_role("group", name="Composition overlay").get_by_role(
+        "button", name="Middle of two verticals"
+    ).click()
+    page.get_by_role("group", name="What to place").get_by_role(
+        "button", name="Middle of two verticals"
+    ).click()
+    page.get_by_label("Second vertical").select_option(label="vertical: line 3")
     page.get_by_role("group", name="Which lines").get_by_role("button", name="Centre lines").click()
     page.get_by_label("On the vertical line 50% from the left").click()
     says(page, "Cropped to 3:2")

@@ -4,10 +4,10 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { api, type Photo, Problem } from "../api/client";
 import { usePhotos, useSheet } from "../api/photos";
-import { Brand } from "../parts/Brand";
+import { Mark } from "../parts/Brand";
 import { Notice } from "../parts/Notice";
-import { Touch } from "../parts/Touch";
 import { Trouble } from "../parts/Trouble";
+import { ImportsHead } from "./ImportsHead";
 import { useImports } from "./imports";
 import { PhotoGrid } from "./PhotoGrid";
 
@@ -92,8 +92,17 @@ export function ContactSheet() {
         bring(event.dataTransfer.files);
       }}
     >
-      <Flex as="header" minH="4rem" flex="none" px="1.125rem" align="center" justify="space-between" gap="0.75rem" borderBottom="1px solid" borderColor="rule">
-        <Brand>Contact sheet</Brand>
+      <header className="route" style={{ alignItems: "center", justifyContent: "space-between", gap: 16, paddingRight: 12, borderBottom: "1px solid var(--rule)" }}>
+        <div className="route-title" style={{ borderBottom: 0, width: "auto" }}>
+          <Mark />
+          <div>
+            <strong>Contact sheet</strong>
+            <span className="beside" style={{ fontSize: "0.75rem" }}>
+              Sequor
+            </span>
+          </div>
+        </div>
+        <ImportsHead />
         <input
           ref={chooser}
           type="file"
@@ -106,14 +115,18 @@ export function ContactSheet() {
             event.target.value = "";
           }}
         />
-        <Touch onClick={() => chooser.current?.click()}>Add photos…</Touch>
-      </Flex>
+      </header>
       <Trouble what="contact sheet">
         <PhotoGrid photos={photos} known={known} more={more} actions={actions} over={over} />
       </Trouble>
-      <Flex as="footer" minH="2.5rem" flex="none" px="1rem" align="center" bg="touch" borderTop="1px solid" borderColor="rule">
-        <span role="status">{error ? error.message : (sheet.data?.words ?? "Loading photos…")}</span>
-      </Flex>
+      <footer className="finding">
+        <div role="status" className="finding-say" style={{ cursor: "default" }}>
+          {error ? error.message : (sheet.data?.words ?? "Loading photos…")}
+        </div>
+        <button type="button" className="primary" data-primary onClick={() => chooser.current?.click()}>
+          Add photos…
+        </button>
+      </footer>
       {removed && (
         <Notice action="Undo" onAction={() => putBack(removed)}>
           Removed “{removed.title}”. Its original and history are kept.

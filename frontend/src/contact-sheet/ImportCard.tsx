@@ -47,7 +47,7 @@ export function ImportCard({ of }: { of: number }) {
             <Box h="6px" bg="ink" borderRadius="3px" style={{ width: `${one.share * 100}%` }} />
           </Box>
           <Box>
-            {one.words}, {Math.round(one.share * 100)} % of {(one.bytes / 1e6).toFixed(1)} MB
+            {one.words}… {Math.round(one.share * 100)}% of {(one.bytes / 1e6).toFixed(1)} MB
           </Box>
           <Touch onClick={one.stop}>Cancel</Touch>
         </>

@@ -22,18 +22,23 @@ interface Props {
 
 /** A small picture as it is framed now, its title, and its state in words. */
 export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
+  const address = `/photos/${photo.id}`;
   const [title, setTitle] = useState<string | null>(null);
   const keep = () => {
     const wanted = title?.trim();
     if (wanted && wanted !== photo.title) actions.rename(photo, wanted);
     setTitle(null);
   };
-  const address = `/photos/${photo.id}`;
   return (
     <Box
       role="listitem"
       minW={0}
       data-photo={photo.id}
+      className="card"
+      onClick={(event) => {
+        // All of the card opens the photo; what has a meaning of its own keeps it.
+        if (photo.revision !== null && !(event.target as Element).closest("a, button, input")) goTo(address);
+      }}
       onKeyDown={(event) => {
         if ((event.key !== "Delete" && event.key !== "Backspace") || (event.target as Element).matches("input")) return;
         event.preventDefault();
@@ -71,9 +76,11 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
       <Box bg="paper" borderRadius="3px" mt="8px" px="10px" py="6px">
         {title === null ? (
           <Flex justify="space-between" align="baseline" gap="8px">
-            <Box as="h2" fontWeight={700} fontSize="0.875rem" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap">
-              {photo.title}
-            </Box>
+            <h2 className="cut">
+              <button type="button" className="title-button cut" aria-label={`Edit title of ${photo.title}`} title="Press to change the title" onClick={() => setTitle(photo.title)}>
+                {photo.title}
+              </button>
+            </h2>
             <Box fontFamily="mono" fontSize="0.75rem" color="second" whiteSpace="nowrap">
               {photo.ratio}
             </Box>
@@ -95,7 +102,10 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
         )}
         <Flex align="center" gap="6px" color={stateColour(photo.state)} fontSize="0.8125rem" minH="22px">
           <StateMark state={photo.state} />
-          {photo.state}
+          <span style={{ flex: 1 }}>{photo.state}</span>
+          <Touch className="card-act danger" aria-label={`Remove ${photo.title}`} onClick={() => actions.remove(photo)}>
+            Remove
+          </Touch>
         </Flex>
         {photo.versions.length > 0 && (
           <Box fontSize="0.75rem" color="second" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap" title={photo.versions.join(", ")}>
@@ -110,14 +120,6 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
             </Touch>
           </Box>
         )}
-        <Flex gap="6px" mt="4px">
-          <Touch flex="1" fontSize="0.8125rem" aria-label={`Edit title of ${photo.title}`} onClick={() => setTitle(photo.title)}>
-            Edit title
-          </Touch>
-          <Touch flex="1" fontSize="0.8125rem" aria-label={`Remove ${photo.title}`} onClick={() => actions.remove(photo)}>
-            Remove
-          </Touch>
-        </Flex>
       </Box>
     </Box>
   );

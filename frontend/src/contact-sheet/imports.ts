@@ -18,9 +18,15 @@ interface Imports {
   /** By their keys: what happens to one concerns its own card only. */
   running: Record<number, Import>;
   order: number[];
+  /** How many files were added since none was under way, and how many of them have ended. */
+  added: number;
+  ended: number;
   /** `done` is called once whenever a stack has ended, and now and then on the way. */
   add: (queries: QueryClient, files: File[], done: () => void) => void;
   dismiss: (key: number) => void;
+  /** All that was refused is read. */
+  dismissRefused: () => void;
+  stopAll: () => void;
 }
 
 let next = 1;
@@ -29,7 +35,7 @@ let next = 1;
 const BATCH = 20;
 
 /** Imports that are under way, or were refused and not read yet. One bad file never stops the others. */
-export const useImports = create<Imports>((set) => {
+export const useImports = create<Imports>((set, get) => {
   const change = (key: number, part: Partial<Import>) =>
     set(({ running }) => {
       const one = running[key];
@@ -56,7 +62,11 @@ export const useImports = create<Imports>((set) => {
   return {
     running: {},
     order: [],
+    added: 0,
+    ended: 0,
     dismiss,
+    dismissRefused: () => Object.values(get().running).forEach(({ key, error }) => error !== null && dismiss(key)),
+    stopAll: () => Object.values(get().running).forEach(({ error, stop }) => error === null && stop()),
     add: (queries, files, done) => {
       const waiting = files.map((file) => {
         const key = next++;
@@ -65,7 +75,8 @@ export const useImports = create<Imports>((set) => {
         const entry = { key, name: file.name, bytes: file.size, share: 0, words: "Waiting", error: null, stop };
         return { entry, file, stopping };
       });
-      set(({ running, order }) => ({
+      set(({ running, order, added, ended }) => ({
+        ...(ended < added ? { added: added + files.length } : { added: files.length, ended: 0 }),
         running: { ...running, ...Object.fromEntries(waiting.map(({ entry }) => [entry.key, entry])) },
         order: [...order, ...waiting.map(({ entry }) => entry.key)],
       }));
@@ -76,6 +87,7 @@ export const useImports = create<Imports>((set) => {
         for (let one = queue.shift(); one; one = queue.shift()) {
           if (one.stopping.signal.aborted) dismiss(one.entry.key);
           else await bring(queries, one.entry.key, one.file, one.stopping);
+          set(({ ended }) => ({ ended: ended + 1 }));
           // A small stack shows each photo as it comes; a large one asks for the list once a batch.
           if (queue.length < BATCH || ++told % BATCH === 0) done();
         }

@@ -308,7 +308,10 @@ export class Session {
   private take(bench: Bench, done: Action | null) {
     const before = this.known.getState();
     const quick = seenAs(bench.evaluation, bench.recipe, before.seen);
-    const seen = before.seen ? withChoicesOf(quick, before.seen) : quick;
+    const asked = before.seen ? withChoicesOf(quick, before.seen) : quick;
+    // A question about other lines is no longer the question.
+    const sameLines = JSON.stringify(before.bench?.recipe.references) === JSON.stringify(bench.recipe.references);
+    const seen = sameLines ? asked : { ...asked, offers: [] };
     const untouched = before.draft === null || before.draft.action === done;
     this.known.setState({ bench, seen, ...(untouched && LET_GO) });
     const { selected } = this.desk.getState();
@@ -317,10 +320,7 @@ export class Session {
     // The next action does not wait for offers.
     this.see(bench.recipe, null, seen, { choices: true }).then(
       ({ seen: whole }) => {
-        const { seen: now, draft } = this.known.getState();
-        if (now === seen) this.known.setState({ seen: withChoicesOf(seen, whole) });
-        // What is pointed at may have been a choice of before.
-        if (draft && !draft.led && !this.looking) void this.lookOn();
+        if (this.known.getState().seen === seen) this.known.setState({ seen: withChoicesOf(seen, whole) });
       },
       () => undefined,
     );

@@ -119,11 +119,12 @@ function Screen() {
       toggleKeys: () => setKeys((open) => !open),
       primary: () => primary.current?.click(),
       close: () => {
-        const { log, comparison } = session.desk.getState();
+        const { log, comparison, selected } = session.desk.getState();
         if (keys) setKeys(false);
         else if (comparison) stopComparing(session);
         else if (log) session.desk.setState({ log: false });
-        return keys || comparison !== null || log;
+        else if (selected) session.desk.setState({ selected: null });
+        return keys || comparison !== null || log || selected !== null;
       },
     }),
     [session, neighbours, keys],

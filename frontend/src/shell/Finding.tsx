@@ -23,7 +23,7 @@ export function Finding() {
           ),
         )}
       </div>
-      <Touch aria-expanded={open} aria-label="Show the finding at length" onClick={() => setOpen(!open)}>
+      <Touch aria-expanded={open} aria-label={open ? "Less of the finding" : "More of the finding"} onClick={() => setOpen(!open)}>
         {open ? "Less" : "More"}
       </Touch>
     </>

@@ -12,7 +12,7 @@ import { useStage } from "./useStage";
 
 const NEXT_SURROUND: Record<Surround, Surround> = { neutral: "darker", darker: "lighter", lighter: "neutral" };
 const GREYS: Record<Surround, string> = { neutral: "mid", darker: "dark", lighter: "light" };
-export const GRIDS: Record<Grid, string> = { none: "off", coarse: "wide", fine: "narrow", square: "square cells" };
+export const GRID_NAMES: Record<Grid, string> = { none: "off", coarse: "wide", fine: "narrow", square: "square cells" };
 
 /** What can be done to the view, in words on the stage's upper edge. */
 export const StageControls = memo(function StageControls() {
@@ -58,7 +58,7 @@ export const StageControls = memo(function StageControls() {
           200%
         </Touch>
       </div>
-      <Touch onClick={() => turnGrid(step)}>Grid: {GRIDS[grids[step]]}</Touch>
+      <Touch onClick={() => turnGrid(step)}>Grid: {GRID_NAMES[grids[step]]}</Touch>
       <Touch aria-label={`Background: ${GREYS[surround]} grey`} onClick={() => usePreferences.setState({ surround: NEXT_SURROUND[surround] })}>
         Background
       </Touch>

@@ -1,3 +1,4 @@
+import { GRID_NAMES } from "../stage/StageControls";
 import { capital } from "../parts/sentence";
 import { addStill, removeStill, stillName } from "../session/desk";
 import type { Grid } from "../session/model";
@@ -29,7 +30,7 @@ export function StillPanel() {
             aria-pressed={grids[step] === grid}
             onClick={() => usePreferences.setState({ grids: { ...grids, [step]: grid } })}
           >
-            {grid === "none" ? "No grid" : capital(grid)}
+            {grid === "none" ? "No grid" : capital(GRID_NAMES[grid])}
           </Touch>
         ))}
       </div>

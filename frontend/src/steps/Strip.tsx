@@ -4,7 +4,7 @@ import { memo } from "react";
 import { type Action, api, type EdgeChoice } from "../api/client";
 import { useEdges, useVersions } from "../api/queries";
 import { previewed } from "../session/preview";
-import { baseNow } from "../session/session";
+import { baseNow, recipeNow } from "../session/session";
 import { percent } from "../session/shares";
 import { useDesk, useKnown, useSession } from "../session/useSession";
 
@@ -36,7 +36,10 @@ export function Strip() {
 /** Nothing, the tilt only, verticals too, square-on. */
 function Ways() {
   const presets = useKnown((known) => known.seen?.presets);
-  if (!presets?.length) return null;
+  const drawn = useKnown((known) => (recipeNow(known)?.references.length ?? 0) > 0);
+  // The band is there from the first, so that the picture stays where it is when a line is drawn.
+  if (!presets?.length && !drawn) return <Empty words="Draw a line: how far its correction may go, and what each choice keeps, is shown here." />;
+  if (!presets?.length) return <Empty words={presets ? "Only check lines so far: nothing to choose from." : "Calculating…"} />;
   return (
     <Cells
       label="What to correct"
@@ -148,15 +151,19 @@ function File({ source, name, cost }: { source: string; name: string; cost: stri
   );
 }
 
+/** The band while there is nothing to choose from. */
+function Empty({ words }: { words: string }) {
+  return (
+    <div className="strip" style={{ alignItems: "center", paddingLeft: 16 }}>
+      <span className="beside">{words}</span>
+    </div>
+  );
+}
+
 const Cells = memo(function Cells({ label, choices }: { label: string; choices: Choice[] }) {
   const session = useSession();
   const revision = useKnown((known) => known.bench?.photo.revision);
-  if (!choices.length)
-    return (
-      <div className="strip" aria-busy="true" style={{ alignItems: "center", paddingLeft: 16 }}>
-        <span className="beside">Calculating…</span>
-      </div>
-    );
+  if (!choices.length) return <Empty words="Calculating…" />;
   return (
     <div className="strip" role="group" aria-label={label}>
       {choices.map(({ name, cost, bad, title, kept, fresh = 0, chosen, refused, action }) => (

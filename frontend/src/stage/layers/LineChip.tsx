@@ -51,7 +51,7 @@ const Chip = memo(function Chip({ line, number }: { line: Reference; number: num
     return () => ends.forEach((end) => end());
   }, [stage, session, id, line]);
   return (
-    <div ref={box} className="chip" data-controls data-chip role="group" aria-label={`Line ${number}`} onKeyDown={(event) => event.stopPropagation()}>
+    <div ref={box} className="chip" data-chip role="group" aria-label={`Line ${number}`} onKeyDown={(event) => event.stopPropagation()}>
       <div className="chip-head">
         {kindSign(line.kind)}
         <strong style={{ color: paperColour(line.kind) }}>
@@ -102,7 +102,7 @@ function LineActions({ number, line }: { number: number; line: Reference }) {
   const note = snapNote(line);
   return (
     <>
-      <div className="chip-acts">
+      <div className="chip-acts" data-controls>
         <Choice aria-label={`Kind of line ${number}`} value={line.kind} onChange={(event) => become(event.target.value as Kind)}>
           {KINDS.map((kind) => (
             <option key={kind} value={kind}>

@@ -76,7 +76,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
                 .filter((one) => one !== walls[1 - at])
                 .map((one) => (
                   <option key={one.id} value={one.id}>
-                    wall: {numbered(one)}
+                    vertical: {numbered(one)}
                   </option>
                 ))}
             </Choice>
