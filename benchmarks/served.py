@@ -76,7 +76,7 @@ def started(data: Path) -> Iterator[tuple[str, float]]:
         line = process.stdout.readline()
     seconds = time.perf_counter() - begun
     try:
-        yield line.split("ready: ")[1].split()[0], seconds
+        yield line.split("Open ")[1].split()[0], seconds
     finally:
         process.send_signal(signal.SIGINT)
         process.wait()

@@ -155,7 +155,7 @@ def reshaping(page: Page) -> None:
     for point in around[1:]:
         page.mouse.move(*on_screen(page, point), steps=6)
     page.mouse.up()
-    page.locator("[data-touch-up=t1][data-state=made]").wait_for(timeout=60_000)
+    page.locator("[data-touch-up=t1][data-state=Done]").wait_for(timeout=60_000)
     page.get_by_role("button", name="More takes").click()
     page.get_by_role("button", name="Take 3", exact=True).wait_for(timeout=60_000)
     page.mouse.move(5, 700)
@@ -168,15 +168,14 @@ def reshaping(page: Page) -> None:
 
 def framing(page: Page) -> None:
     """What each choice keeps, the boat on a third, on paper, and two versions in the log."""
-    page.get_by_role("button", name="Crop 3:2").click()
-    page.wait_for_selector("[data-costs]")
-    page.get_by_text("What each choice keeps").evaluate("one => one.scrollIntoView({block: 'center'})")
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Crop").click()
+    page.get_by_role("group", name="What each choice keeps").wait_for()
     shoot(page, "bench-frame")
     page.get_by_role("button", name="Compose", exact=True).click()
     page.get_by_role("button", name="Mark the subject").click()
-    page.mouse.move(698, 412)
+    page.mouse.move(*on_screen(page, (1100, 1120)))
     page.mouse.down()
-    page.mouse.move(797, 484, steps=4)
+    page.mouse.move(*on_screen(page, (1510, 1430)), steps=4)
     page.mouse.up()
     page.wait_for_timeout(900)
     page.get_by_label("Where the lines at 33% from the left and 67% from the top cross").click()

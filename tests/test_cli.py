@@ -84,7 +84,7 @@ def test_apply_writes_the_picture_and_keeps_the_recipe(
         ({"export": {"format": "jpeg"}}, "photo.jpg", "out.png", "disagree"),
         ({}, "photo.jpg", "out.gif", "must end in"),
         ({}, "absent.jpg", "out.jpg", "no file"),
-        ({}, "good.json", "out.jpg", "not a picture"),
+        ({}, "good.json", "out.jpg", "cannot be read as a picture"),
         ({}, "photo.jpg", "nowhere/out.jpg", "no folder"),
         ({}, "photo.jpg", "photo.jpg", "never overwritten"),
     ],
@@ -119,7 +119,7 @@ def test_snap_prints_what_it_found_and_writes_only_that(
     assert status == 0 and json.loads(Path("rough.json").read_text()) == before
     found, refused = document["references"]
     assert list(found) == ["id", "points", "sigma_px", "clarity", "moved_px"]
-    assert refused == {"id": "r2", "refused": "there is no edge along most of it"}
+    assert refused == {"id": "r2", "refused": "there is no edge along most of the line"}
     run(capsys, "snap", "--write", "rough.json", "edge.jpg")
     after = json.loads(Path("rough.json").read_text())
     assert after["references"][0].pop("points") == found["points"]
@@ -263,7 +263,7 @@ def test_patches_are_found_by_their_hash(here: Path, capsys: pytest.CaptureFixtu
     document["frame"] = {**WIDE, "rect": [1, 0, 360, 240]}
     write("edges.json", document)
     status, done, err = applied(capsys, "anew.png", "--patches", "patches")
-    assert status == 0 and done["filled"] > 0 and f"{len(patches)} stale patches were being made again" in err
+    assert status == 0 and done["filled"] > 0 and f"{len(patches)} out-of-date patches were made again" in err
 
 
 def test_a_recipe_is_reshaped_touched_up_and_steered(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -290,7 +290,7 @@ def test_without_a_painter_a_hint_is_refused_by_name(here: Path, capsys: pytest.
         "hint.json", recipe(360, 240, references=[RISING], frame=WIDE, edges={"mode": "fill", "hint": "sky"})
     )
     status, (document,), _ = run(capsys, "apply", "hint.json", "photo.jpg", "out.png")
-    assert status == 2 and document["field"] == "edges.hint" and "outside painter" in document["error"]
+    assert status == 2 and document["field"] == "edges.hint" and "painting service" in document["error"]
     assert not Path("out.png").exists()
     spot = {"id": "t1", "points": [[180, 60]], "radius": 9, "hint": "water"}
     write("spot.json", recipe(360, 240, references=[RISING], edges={"touch_ups": [spot]}))

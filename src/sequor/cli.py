@@ -40,7 +40,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="sequor", description="Level photographs by measured lines.")
+    parser = argparse.ArgumentParser(
+        prog="sequor", description="Level and straighten photographs from measured lines."
+    )
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
     def add(name: str, run: Callable[[argparse.Namespace], int], words: str) -> argparse.ArgumentParser:
@@ -48,24 +50,30 @@ def _parser() -> argparse.ArgumentParser:
         command.set_defaults(run=run)
         return command
 
-    measure = add("measure", _measure, "the readings of every reference, as taken")
+    measure = add("measure", _measure, "print what each line measures, as taken")
     measure.add_argument("recipes", nargs="+", type=Path, metavar="RECIPE")
-    solve = add("solve", _solve, "the camera's attitude, how every line stands after it, and the frame")
+    solve = add(
+        "solve", _solve, "work out the correction: angles, what remains on each line, and the crop frame"
+    )
     solve.add_argument("recipes", nargs="+", type=Path, metavar="RECIPE")
-    solve.add_argument("--write", action="store_true", help="put the solved values into the recipe files")
-    snap = add("snap", _snap, "rough lines onto the real edges of the photo")
+    solve.add_argument("--write", action="store_true", help="write the results into the recipe files")
+    snap = add("snap", _snap, "move rough lines onto the real edges in the photo")
     snap.add_argument("recipe", type=Path, metavar="RECIPE")
     snap.add_argument("photo", type=Path, metavar="PHOTO")
-    snap.add_argument("--write", action="store_true", help="put the edges that were found into the recipe")
+    snap.add_argument("--write", action="store_true", help="write the moved lines into the recipe")
     apply = add("apply", _apply, "write the corrected picture")
     apply.add_argument("recipe", type=Path, metavar="RECIPE")
     apply.add_argument("photo", type=Path, metavar="PHOTO")
     apply.add_argument("out", type=Path, metavar="OUT")
-    apply.add_argument("--patches", type=Path, metavar="DIR", help="the folder of the patches it lists")
-    apply.add_argument("--mask", type=Path, metavar="FILE", help="also write which pixels are new, as PNG")
-    info = add("info", _info, "what a photo's file says of itself")
+    apply.add_argument(
+        "--patches", type=Path, metavar="DIR", help="folder with the patch files the recipe lists"
+    )
+    apply.add_argument(
+        "--mask", type=Path, metavar="FILE", help="also write a mask of the new pixels (white = new), PNG"
+    )
+    info = add("info", _info, "print what the photo file says about camera, lens and size")
     info.add_argument("photo", type=Path, metavar="PHOTO")
-    add("schema", _schema, "the JSON Schema of the recipe")
+    add("schema", _schema, "print the JSON Schema of the recipe")
     return parser
 
 
@@ -145,7 +153,11 @@ def _photo_of(recipe: Recipe, path: Path) -> Picture:
 
 def _say_if_another(recipe: Recipe, photo: Path) -> None:
     if recipe.photo.sha256 not in (None, content_hash(photo)):
-        print("sequor: the photo is not the file this recipe was made for; going on", file=sys.stderr)
+        print(
+            "sequor: warning: this is not the file the recipe was made for; continuing, because the size is "
+            "the same",
+            file=sys.stderr,
+        )
 
 
 def _apply(options: argparse.Namespace) -> int:
@@ -160,16 +172,16 @@ def _apply(options: argparse.Namespace) -> int:
         if not options.photo.is_file():
             raise FileNotFoundError(f"there is no file {options.photo}")
         if not options.out.parent.is_dir():
-            raise NoRoomError(f"there is no folder {options.out.parent}")
+            raise NoRoomError(f"The folder {options.out.parent} does not exist. Nothing was written.")
         if options.out.exists() and options.out.samefile(options.photo):
             raise NoRoomError("the output is the photo itself; originals are never overwritten")
         if options.mask and not options.mask.parent.is_dir():
-            raise NoRoomError(f"there is no folder {options.mask.parent}")
+            raise NoRoomError(f"The folder {options.mask.parent} does not exist. Nothing was written.")
         _say_if_another(recipe, options.photo)
         means = Means(None if options.patches is None else _patches_in(options.patches))
         done = export(options.photo, recipe, options.out, lambda share, words: None, means, options.mask)
         if done.made_anew:
-            print(f"sequor: {done.made_anew} stale patches were made anew", file=sys.stderr)
+            print(f"sequor: {done.made_anew} out-of-date patches were made again", file=sys.stderr)
         for notice in done.notices:
             print(f"sequor: {notice}", file=sys.stderr)
         size = {"width": done.width, "height": done.height, "bytes": done.bytes}
@@ -191,8 +203,8 @@ def _patches_in(folder: Path) -> Callable[[str], Path]:
                     )
                 return path
         raise RecipeError(
-            f"the patch {sha256[:12]}… is not in {folder}; name the right folder, or take it out of "
-            "edges.patches to have it made anew",
+            f"the patch {sha256[:12]}… is listed in the recipe but is not in {folder}; give the right folder "
+            "with --patches, or remove it from edges.patches to have it made again",
             "edges.patches",
         )
 

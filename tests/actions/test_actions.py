@@ -193,7 +193,7 @@ class TestLens:
 
     def test_a_profile_belongs_to_its_source(self) -> None:
         for wrong in ({"source": "profile"}, {"source": "none", "profile": PROFILE}):
-            with pytest.raises(ValidationError, match="needs lens.source|a profile is given"):
+            with pytest.raises(ValidationError, match="needs lens.source"):
                 READ.validate_python({"do": "lens", **wrong})
 
 
@@ -233,7 +233,7 @@ class TestCorrection:
 
     def test_a_way_and_an_offer_by_their_names(self) -> None:
         assert after(LAID, do="way", name="Square-on").correction.free == ["roll", "pitch", "yaw"]
-        with pytest.raises(RecipeError, match="is no way; they are Tilt only"):
+        with pytest.raises(RecipeError, match="is no way; they are Nothing, Tilt only"):
             done(LAID, do="way", name="Sideways")
         walls = [line("a", "plumb", (50, 190), (65, 10)), line("b", "plumb", (250, 190), (235, 10))]
         leaning = build(recipe(300, 200, references=walls, correction={"free": ["roll", "pitch"]}))

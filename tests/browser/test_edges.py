@@ -78,7 +78,7 @@ def seeds(page: Page) -> dict[str, int]:
 
 def test_turn_fill_three_takes_mix_them_export_reopen(page: Page) -> None:
     expect(page.get_by_text("none in the frame")).to_be_visible()
-    expect(way(page, "Trim")).to_have_attribute("aria-pressed", "true")
+    expect(way(page, "Crop")).to_have_attribute("aria-pressed", "true")
     fill(page)
     expect(page.locator("[data-hatched]")).to_have_count(0)
     expect(page.locator("[data-takes='4'] img")).to_have_count(4)
@@ -110,7 +110,7 @@ def test_turn_fill_three_takes_mix_them_export_reopen(page: Page) -> None:
     expect(page.locator("[data-new]")).to_have_count(0)
     shown = Image.open(io.BytesIO(page.screenshot()))
 
-    page.get_by_role("button", name="Export").click()
+    page.get_by_role("navigation").get_by_role("button", name="Export").click()
     page.get_by_role("button", name="PNG").click()
     with page.expect_download() as download:
         page.get_by_role("button", name="Export the picture").click()
@@ -196,9 +196,9 @@ def test_the_frame_reaches_as_far_as_is_asked(page: Page) -> None:
     share = page.get_by_label("Empty area, at most")
     share.fill("2")
     share.press("Enter")
-    says(page, "(1.9|2.0) % of the frame is new")
+    says(page, "(1.9|2.0)% of the frame is new")
     assert now(page).cost.empty == pytest.approx(0.02, abs=1.5e-3)
-    way(page, "Trim").click()
+    way(page, "Crop").click()
     says(page, "Cropped to 3:2")
     assert now(page).cost.empty == pytest.approx(0, abs=1e-9)
 
@@ -225,7 +225,7 @@ def test_more_takes_of_a_touch_up_by_the_worker(page: Page) -> None:
     page.get_by_role("group", name="Pages of the step Edges").get_by_role("button", name="Touch up").click()
     drag(page, on_stage(page, (300, 200)), on_stage(page, (340, 210)))
     touched = page.locator("[data-touch-up=t1]")
-    expect(touched).to_have_attribute("data-state", "made", timeout=MAKING)
+    expect(touched).to_have_attribute("data-state", "Done", timeout=MAKING)
     page.get_by_role("button", name="More takes").click()
     expect(take(page, 3)).to_be_visible(timeout=MAKING)
     take(page, 3).click()

@@ -288,7 +288,7 @@ def test_the_log_shows_every_state_and_leaves_none(page: Page) -> None:
     page.get_by_role("button", name="2:1", exact=True).click()
     says(page, "Cropped to 2:1")
     keep_version(page, "banner")
-    page.get_by_role("button", name="Golden sections", exact=True).click()
+    page.get_by_role("button", name="Golden section", exact=True).click()
     says(page, "Cropped to golden:1")
     page.get_by_role("button", name="History", exact=True).click()
     entries = page.locator("[data-log] ol > li")

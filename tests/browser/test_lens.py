@@ -207,7 +207,7 @@ def test_compare_in_three_ways_and_with_a_revision(open_bench: OpenBench) -> Non
     page.keyboard.press("ArrowRight")
     page.keyboard.press("+")
     assert compare.get_attribute("data-middle") != place
-    page.get_by_role("combobox", name="Left picture").select_option(label="2 · Laid line 1, level")
+    page.get_by_role("combobox", name="Left picture").select_option(label="2 · Line 1: drawn, horizontal")
     expect(page.locator("[data-title]")).to_have_text(["2 · Line 1: drawn, horizontal", "Current state"])
     page.get_by_role("button", name="Wipe").click()
     divider = page.get_by_role("slider", name="Divider between the two pictures")

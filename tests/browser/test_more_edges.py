@@ -26,7 +26,7 @@ def to_page(page: Page, name: str) -> None:
 
 def export(page: Page) -> np.ndarray:
     """The exported PNG."""
-    page.get_by_role("button", name="Export").click()
+    page.get_by_role("navigation").get_by_role("button", name="Export").click()
     page.get_by_role("button", name="PNG").click()
     with page.expect_download() as download:
         page.get_by_role("button", name="Export the picture").click()
@@ -91,7 +91,7 @@ def test_widen_the_mill_to_16_9(open_bench: Callable[..., Page]) -> None:
     page.get_by_role("button", name="16:9", exact=True).click()
     says(page, "The whole picture is kept")
     expect(page.locator("[data-takes='1']")).to_be_visible(timeout=MAKING)
-    page.get_by_role("group", name="Number of strips").get_by_role("button", name="2", exact=True).click()
+    page.get_by_role("group", name="Number of strips").get_by_role("button", name="2 strips").click()
     expect(page.get_by_text("in 2 strips")).to_be_visible()
     expect(page.locator("[data-takes='1']")).to_be_visible(timeout=MAKING)
     recipe = stored(page)
@@ -132,7 +132,7 @@ def test_remove_a_doubled_thing(open_bench: Callable[..., Page]) -> None:
     page.get_by_label("Brush width", exact=True).fill("90")
     page.get_by_label("Brush width", exact=True).press("Enter")
     brush(page, (585, 285), (630, 285))
-    expect(touch_up(page, 1)).to_have_attribute("data-state", "made", timeout=MAKING)
+    expect(touch_up(page, 1)).to_have_attribute("data-state", "Done", timeout=MAKING)
     expect(page.locator("[data-touched='1'] img")).to_be_visible()
     assert violations(page) == []
     # Undone, it is no longer listed, but seen; undone once more, it is gone; and all of it comes back.
@@ -158,10 +158,10 @@ def test_remove_a_doubled_thing(open_bench: Callable[..., Page]) -> None:
     assert left < 0.75 * was
     to_page(page, "Touch up")
     page.get_by_role("button", name="Hide touch-up 1").click()
-    expect(touch_up(page, 1)).to_have_attribute("data-state", "off")
+    expect(touch_up(page, 1)).to_have_attribute("data-state", "Hidden")
     expect(page.locator("[data-touched]")).to_have_count(0)
     page.get_by_role("button", name="Show touch-up 1").click()
-    expect(touch_up(page, 1)).to_have_attribute("data-state", "made", timeout=MAKING)
+    expect(touch_up(page, 1)).to_have_attribute("data-state", "Done", timeout=MAKING)
     page.get_by_label("Amount").fill("50")
     page.get_by_label("Amount").press("Enter")
     expect(page.locator("[data-touched] img")).to_have_css("opacity", "0.5")
@@ -176,7 +176,7 @@ def test_drawn_around_by_clicks_and_by_keys(open_bench: Callable[..., Page]) -> 
     page.get_by_role("button", name="Outline").click()
     for point in ((100, 60), (160, 60), (160, 110), (100, 60)):
         page.mouse.click(*on_stage(page, point))
-    expect(touch_up(page, 1)).to_have_attribute("data-state", "made", timeout=MAKING)
+    expect(touch_up(page, 1)).to_have_attribute("data-state", "Done", timeout=MAKING)
     (area,) = stored(page)["edges"]["touch_ups"]
     assert area["radius"] is None and len(area["points"]) == 3
     # The pencil is put down, and up again; another step does not take it away.
@@ -190,19 +190,19 @@ def test_drawn_around_by_clicks_and_by_keys(open_bench: Callable[..., Page]) -> 
     page.get_by_role("button", name="Brush").click()
     page.locator("[data-stage]").focus()
     page.keyboard.press("Enter")
-    expect(touch_up(page, 2)).to_have_attribute("data-state", "made", timeout=MAKING)
+    expect(touch_up(page, 2)).to_have_attribute("data-state", "Done", timeout=MAKING)
     before = stored(page)["edges"]["touch_ups"][1]["points"][0]
     page.get_by_role("button", name="Touch-up 2", exact=True).last.focus()
     page.keyboard.press("Shift+ArrowRight")
     page.wait_for_timeout(900)
-    expect(touch_up(page, 2)).to_have_attribute("data-state", "made", timeout=MAKING)
+    expect(touch_up(page, 2)).to_have_attribute("data-state", "Done", timeout=MAKING)
     after = stored(page)["edges"]["touch_ups"][1]["points"][0]
     assert after == [before[0] + 10, before[1]]
 
 
 def test_donors_are_marked_with_their_words_and_steer(open_bench: Callable[..., Page]) -> None:
     page = open_bench(np.asarray(Image.open(DEMO / "wendlow_shore.jpg").reduce(6)))
-    to_page(page, "Donors")
+    to_page(page, "Sources")
     page.get_by_role("button", name="Copy only from here", exact=True).click()
     brush(page, (330, 40), (420, 60))
     expect(page.get_by_text("1 marked")).to_be_visible()
@@ -215,11 +215,11 @@ def test_donors_are_marked_with_their_words_and_steer(open_bench: Callable[..., 
     assert [one["kind"] for one in stored(page)["edges"]["donors"]] == ["from here", "not from here"]
     to_page(page, "Touch up")
     brush(page, (200, 280), (215, 280))
-    expect(touch_up(page, 1)).to_have_attribute("data-state", "made", timeout=MAKING)
+    expect(touch_up(page, 1)).to_have_attribute("data-state", "Done", timeout=MAKING)
     file = export(page)
     # From the sky alone: where dark water was it is bright now.
     assert file[276:284, 203:212].mean() > 120
-    to_page(page, "Donors")
+    to_page(page, "Sources")
     page.get_by_role("button", name="Remove area 1").click()
     expect(page.get_by_text("1 marked")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Undo")).click()
@@ -230,7 +230,7 @@ def test_what_is_compared_has_its_touch_ups(open_bench: Callable[..., Page]) -> 
     page = open_bench(np.asarray(Image.open(DEMO / "wendlow_shore.jpg").reduce(6)))
     to_page(page, "Touch up")
     brush(page, (230, 215), (265, 215))
-    expect(touch_up(page, 1)).to_have_attribute("data-state", "made", timeout=MAKING)
+    expect(touch_up(page, 1)).to_have_attribute("data-state", "Done", timeout=MAKING)
     page.get_by_role("button", name="Compare").click()
     expect(page.locator("[data-compare] [data-touched='1']")).to_be_visible()
     png = page.screenshot()

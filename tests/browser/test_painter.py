@@ -46,7 +46,7 @@ def test_the_hint_sky(open_bench: Callable[..., Page]) -> None:
     expect(page.locator("[data-takes='1']")).to_be_visible(timeout=MAKING)
     recipe = stored(page)
     assert recipe["edges"]["hint"] == "sky" and len(recipe["edges"]["patches"]) == 1
-    page.get_by_role("button", name="Export").click()
+    page.get_by_role("navigation").get_by_role("button", name="Export").click()
     page.get_by_role("button", name="PNG").click()
     with page.expect_download() as download:
         page.get_by_role("button", name="Export the picture").click()

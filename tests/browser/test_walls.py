@@ -36,7 +36,7 @@ def test_the_middle_between_two_walls(open_demo: Callable[[str], Page]) -> None:
         "button", name="Middle of two verticals"
     ).click()
     page.get_by_label("Second vertical").select_option(label="vertical: line 3")
-    page.get_by_role("group", name="Which lines").get_by_role("button", name="Centre lines").click()
+    page.get_by_role("group", name="Which lines").get_by_role("button", name="Centre", exact=True).click()
     page.get_by_label("On the vertical line 50% from the left").click()
     says(page, "Cropped to 3:2")
     placed = now(page)

@@ -114,7 +114,7 @@ def test_a_frame_that_is_nearly_empty() -> None:
 def test_a_photo_smaller_than_a_patch_is_refused() -> None:
     hole = np.ones((40, 40), bool)
     hole[10:15, 10:15] = False
-    with pytest.raises(NothingToCopyError, match="make the frame smaller"):
+    with pytest.raises(NothingToCopyError, match="Make the frame smaller"):
         fill(np.zeros((40, 40, 3), np.uint8), hole)
 
 

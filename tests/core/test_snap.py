@@ -181,7 +181,7 @@ def test_a_rectangle_snaps_side_by_side() -> None:
     [
         ([[10.0, 10.0], [20.0, 12.0]], "shorter than 24 px"),
         ([[-5.0, 10.0], [200.0, 12.0]], "outside the photo"),
-        ([[50.0, 50.0], [200.0, 60.0]], "no edge along most of it"),
+        ([[50.0, 50.0], [200.0, 60.0]], "no edge along most of the line"),
     ],
 )
 def test_reasons(ends: list[list[float]], why: str) -> None:

@@ -71,7 +71,7 @@ def test_with_areas_named_all_comes_from_them(halved: bool, monkeypatch: pytest.
 
 def test_too_small_an_area_to_copy_from_is_said() -> None:
     picture = scene()
-    with pytest.raises(NothingToCopyError, match="leave no room"):
+    with pytest.raises(NothingToCopyError, match="leave too little"):
         fill(picture, box(240, 160, 60, 60, 90, 90), 1, ~box(240, 160, 5, 5, 9, 9))
 
 

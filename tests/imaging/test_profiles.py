@@ -101,9 +101,9 @@ def test_a_named_lens_is_sure_and_the_next_ones_can_be_chosen() -> None:
 @pytest.mark.parametrize(
     ("facts", "words"),
     [
-        (CameraFacts(), "does not name its camera"),
-        (CameraFacts("Nobody", "Nothing 9", None, 24.0), "does not know the camera Nothing 9"),
-        (CameraFacts("Invented Optics", "IO-1", "IO 400mm", 400.0), "nothing for IO 400mm at 400 mm"),
+        (CameraFacts(), "does not say which camera took it"),
+        (CameraFacts("Nobody", "Nothing 9", None, 24.0), "does not list the camera Nothing 9"),
+        (CameraFacts("Invented Optics", "IO-1", "IO 400mm", 400.0), "no profile for IO 400mm at 400 mm"),
         (CameraFacts("Invented Optics", "IO-1"), "without a focal length"),
     ],
 )
@@ -116,7 +116,7 @@ def test_looking_for_a_lens_by_name() -> None:
     found = search_profiles("io 12-33", CameraFacts(None, None, None, 15.66), 3000, 2000)
     assert [profile.lens for profile in found.profiles] == ["Invented Optics IO 12-33mm"] and not found.sure
     assert "like the one it was measured on" in found.profiles[0].camera
-    assert "no lens called" in (
+    assert "no lens named" in (
         search_profiles("wendlow", CameraFacts(focal_mm=20.0), 3000, 2000).reason or ""
     )
 

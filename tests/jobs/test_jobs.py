@@ -172,7 +172,7 @@ def test_what_was_killed_too_often_or_never_arrived_is_said(straight: Running, s
     tidy(store)
     often, half = straight.row("often"), straight.row("half")
     assert {(job.state, job.code) for job in (often, half)} == {("failed", "broken-off")}
-    assert "3 times" in (often.error or "") and "import it again" in (half.error or "")
+    assert "3 times" in (often.error or "") and "import the file again" in (half.error or "")
 
 
 @pytest.mark.parametrize("whom", ["process", "worker"])

@@ -42,7 +42,7 @@ def started(data: Path, *options: str) -> Iterator[tuple[str, subprocess.Popen[s
     )
     try:
         assert process.stdout is not None
-        yield process.stdout.readline().split()[3], process
+        yield process.stdout.readline().split()[4], process
     finally:
         process.send_signal(signal.SIGINT)
         process.wait(40)
@@ -96,7 +96,7 @@ def test_a_port_in_use(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> No
         taken.bind(("127.0.0.1", 0))
         taken.listen()
         port = str(taken.getsockname()[1])
-        assert "is in use; choose another with --port" in said(
+        assert "is already in use; choose another with --port" in said(
             capsys, "--port", port, "--data", str(tmp_path)
         )
     assert "not a port" in said(capsys, "--port", "99999", "--data", str(tmp_path))
@@ -132,7 +132,7 @@ def test_a_data_folder_that_is_a_file(tmp_path: Path, capsys: pytest.CaptureFixt
 def test_a_database_that_does_not_come_up(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     MariaDB(tmp_path).stop()
     monkeypatch.setattr(mariadb, "CONFIG", mariadb.CONFIG + "no-such-option = 1\n")
-    with pytest.raises(StartError, match="did not come up: .*no-such-option"):
+    with pytest.raises(StartError, match="did not start: .*no-such-option"):
         MariaDB(tmp_path)
 
 

@@ -185,7 +185,7 @@ def test_a_full_disk_leaves_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPa
 
     with monkeypatch.context() as patch:
         patch.setattr(FORMATS["jpeg"], "write", full)
-        with pytest.raises(NoRoomError, match="^the file could not be written: No space left on device$"):
+        with pytest.raises(NoRoomError, match="^The file could not be saved: No space left on device"):
             export(original, build(recipe(90, 60)), out, quiet)
     usage = namedtuple("usage", "total used free")
     monkeypatch.setattr(shutil, "disk_usage", lambda path: usage(1, 1, 1000))

@@ -163,7 +163,7 @@ def test_of_several_nothing_is_left_on_a_full_disk(
         raise OSError(28, "No space left on device")
 
     monkeypatch.setattr(zipfile.ZipFile, "write", full)
-    with pytest.raises(NoRoomError, match="could not be written"):
+    with pytest.raises(NoRoomError, match="could not be saved"):
         export_together(original, [("good", made())], tmp_path / "all.zip", quiet)
     assert list(tmp_path.iterdir()) == [original]
 
@@ -184,7 +184,7 @@ def test_empty_corners_are_filled_and_declared(original: Path, tmp_path: Path) -
     with pyexiv2.Image(str(tmp_path / "filled.png")) as file:
         xmp = file.read_xmp()
     assert xmp["Xmp.iptcExt.DigitalSourceType"].endswith("/digitalsourcetype/compositeSynthetic")
-    assert f"{100 * done.filled:.2f} % of the pixels filled" in str(xmp)
+    assert f"{100 * done.filled:.2f}% of the pixels filled" in str(xmp)
     with pyexiv2.Image(str(tmp_path / "left.png")) as file:
         assert "Xmp.iptcExt.DigitalSourceType" not in file.read_xmp()
 
@@ -193,6 +193,6 @@ def test_a_frame_with_too_little_to_fill_from_is_refused(tmp_path: Path) -> None
     file = tmp_path / "tiny.png"
     Image.new("RGB", (12, 9)).save(file)
     wide = {"allow_empty": True, "ratio": "free", "rect": [-40, -40, 90, 90]}
-    with pytest.raises(RecipeError, match="too little of the picture is left"):
+    with pytest.raises(RecipeError, match="Too little of the picture is left"):
         export(file, build(recipe(12, 9, frame=wide, edges={"mode": "fill"})), tmp_path / "out", quiet)
     assert list(tmp_path.iterdir()) == [file]

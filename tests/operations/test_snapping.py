@@ -24,7 +24,7 @@ def test_found_and_refused() -> None:
     assert list(first) == ["id", "points", "sigma_px", "clarity", "moved_px"]
     slope = np.rad2deg(np.arctan2(*(np.array(first["points"][1]) - first["points"][0])[::-1]))
     assert slope == pytest.approx(-2.0, abs=0.01)
-    assert second == {"id": "r2", "refused": "there is no edge along most of it"}
+    assert second == {"id": "r2", "refused": "there is no edge along most of the line"}
     assert "they say how it is bent" in third["refused"]
 
 
@@ -40,7 +40,7 @@ def test_the_recipe_remembers_how_a_line_was_laid() -> None:
     refused = with_snapped(made, snap_references(PICTURE, made, ["r2"])).references[1]
     assert (refused.points, (refused.model_extra or {})[NOTE]) == (
         made.references[1].points,
-        {"refused": "there is no edge along most of it"},
+        {"refused": "there is no edge along most of the line"},
     )
 
 

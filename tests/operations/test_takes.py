@@ -204,7 +204,7 @@ def test_stopped_while_it_is_made(filling: Filling, monkeypatch: pytest.MonkeyPa
     monkeypatch.setattr(patchmatch.Completion, "take", stopped)
     monkeypatch.setattr(telling, "TELL_SECONDS", 0.0)
     one, two = filling.make()
-    assert (one.state, one.words, two.state) == ("cancelled", "stopped", "done")
+    assert (one.state, one.words, two.state) == ("cancelled", "Cancelled", "done")
     assert all("sha256" not in part for part in one.parts)
     monkeypatch.undo()
     filling.ask(1)
@@ -224,7 +224,7 @@ def test_one_that_ends_its_worker_each_time_is_given_up(filling: Filling) -> Non
     with filling.store.transaction() as session:
         session.execute(update(Take).values(state="running", attempts=telling.MOST_ATTEMPTS))
     (take,) = filling.make()
-    assert take.state == "failed" and "begun 3 times" in take.words
+    assert take.state == "failed" and "failed 3 times" in take.words
 
 
 def test_what_goes_wrong_is_said_and_the_next_is_made(
@@ -256,7 +256,7 @@ def test_too_little_to_copy_is_said(store: Store, bring: Importer) -> None:
     tiny.keep(build({**tiny.recipe.model_dump(mode="json"), "frame": wide, "edges": {"mode": "fill"}}))
     tiny.ask(1)
     (take,) = tiny.make()
-    assert take.state == "failed" and "too little of the picture is left" in take.words
+    assert take.state == "failed" and "Too little of the picture is left" in take.words
 
 
 def test_two_workers_make_no_take_twice(filling: Filling) -> None:

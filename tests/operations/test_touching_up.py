@@ -207,11 +207,11 @@ def test_beside_the_frame_and_with_nothing_to_copy_it_says_so(touching: Touching
     assert done.filled == 0
     touching.keep(touching.recipe(far))
     (take,) = touching.made("t1", 1)
-    assert take.state == "failed" and "beside what is framed" in take.words
+    assert take.state == "failed" and "outside the frame" in take.words
     with pytest.raises(RecipeError, match="no touch-up 't9'"):
         takes.ask(touching.store, touching.id, [1], "t9")
     small = {"id": "d1", "kind": "from here", "points": [[20.0, 20.0]], "radius": 2.0}
-    with pytest.raises(RecipeError, match="leave no room"):
+    with pytest.raises(RecipeError, match="leave too little"):
         touching.written(touching.recipe(BOAT, donors=[small]), tmp_path / "small.png")
 
 

@@ -52,7 +52,7 @@ def test_named_states_side_by_side(store: Store, photo: PhotoNow) -> None:
 
 def test_names_are_each_given_once(store: Store, photo: PhotoNow) -> None:
     now, first = kept(store, photo, "wall")
-    with pytest.raises(NameTakenError, match="choose another name"):
+    with pytest.raises(NameTakenError, match="Choose another name"):
         versions.keep_version(store, photo.photo.id, now.photo.changes, "wall")
     now, _ = kept(store, now, "Wall")
     now = versions.remove_version(store, photo.photo.id, now.photo.changes, first.id)
@@ -109,7 +109,7 @@ def test_versions_belong_to_their_photo(store: Store, photo: PhotoNow, bring: Im
 def test_every_write_names_what_it_saw(store: Store, photo: PhotoNow, write: Any) -> None:
     """One check for all: whoever read an older state is told, and nothing is changed."""
     now, wall = kept(store, photo, "wall")
-    with pytest.raises(ChangedMeanwhileError, match="not kept"):
+    with pytest.raises(ChangedMeanwhileError, match="was not saved"):
         write(store, photo.photo.id, photo.photo.changes, wall.id)
     after = photos.get_photo(store, photo.photo.id)
     assert (after.photo.changes, after.revision.id) == (now.photo.changes, now.revision.id)

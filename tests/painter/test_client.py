@@ -120,9 +120,9 @@ def test_what_it_is_asked() -> None:
 @pytest.mark.parametrize(
     ("serve", "words"),
     [
-        (answer(b"<html>hello</html>"), "no painting"),
-        (answer(b'{"takes": []}'), "no painting"),
-        (answer(b'{"takes": [{"picture": "!!!", "seed": 1}]}'), "no painting"),
+        (answer(b"<html>hello</html>"), "no picture"),
+        (answer(b'{"takes": []}'), "no picture"),
+        (answer(b'{"takes": [{"picture": "!!!", "seed": 1}]}'), "no picture"),
         (answer(b'{"takes": [{"picture": "aGVsbG8=", "seed": 1}]}'), "damaged"),
         (answer(painting(31, 20)), "31 × 20 pixels in place of 30 × 20"),
         (answer(painting(30, 20)[:-40], length=len(painting(30, 20))), "broke off"),
@@ -144,7 +144,7 @@ def test_whatever_it_does_is_said(serve: Serve, words: str) -> None:
 def test_nobody_there() -> None:
     with socket.create_server(("127.0.0.1", 0)) as listening:
         port = listening.getsockname()[1]
-    with pytest.raises(PainterError, match="nothing listens"):
+    with pytest.raises(PainterError, match="does not answer at its address"):
         paint(Painter(f"http://127.0.0.1:{port}"))
 
 

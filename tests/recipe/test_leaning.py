@@ -189,7 +189,8 @@ def test_ways_and_their_cost() -> None:
     front = [
         seen(name, "level" if name in ("sill", "eave") else "plumb", Attitude(1, 12, 14)) for name in FRONT
     ]
-    three = presets(run(front))
+    nothing, *three = presets(run(front))
+    assert (nothing.name, nothing.chosen, nothing.kept) == ("Nothing", False, pytest.approx(1))
     assert [(way.name, way.chosen, way.determined) for way in three] == [
         ("Tilt only", False, True), ("Verticals too", True, True), ("Square-on", False, True),
     ]  # fmt: skip
@@ -197,7 +198,7 @@ def test_ways_and_their_cost() -> None:
         kept = evaluate(way.recipe).cost.kept
         assert f"keeps {percent(kept)}" in way.words
     assert presets(run(levels())) == []
-    undetermined = presets(run(walls()))[2]
+    undetermined = presets(run(walls()))[3]
     assert (undetermined.determined, undetermined.words) == (False, "needs horizontals too")
 
 

@@ -104,7 +104,7 @@ def test_import_in_a_child_process(own_page: Page, store: Any) -> None:
 
 def test_a_refused_file_says_why_and_leaves_nothing(own_page: Page, store: Any) -> None:
     job = send(own_page, JPEG[:-3000])
-    assert job["state"] == "failed" and "cut short" in job["error"]
+    assert job["state"] == "failed" and "incomplete or damaged" in job["error"]
     assert own_page("GET", "/api/photos").get_json()["photos"] == []
     assert list(store.work.iterdir()) == [] and list(store.originals.folder.glob("*/*")) == []
 
@@ -124,7 +124,7 @@ def test_evaluate_says_all_that_is_true(own_page: Page, photo: dict[str, Any]) -
     mesh = np.frombuffer(base64.b64decode(answer["mesh"]["vertices"]), "<f4").reshape(13, 17, 3)
     corners = mesh[[0, 0, -1, -1], [0, -1, -1, 0]]
     assert np.allclose(corners[:, :2] / corners[:, 2:], answer["outline"], atol=1e-3)
-    assert answer["lines"][0]["as_taken"] == "left end 2.5° lower"
+    assert answer["lines"][0]["as_taken"] == "drops 2.5° to the left"
     assert answer["angles"][0]["words"] == "to the left"
     assert [angle["sd"] is None for angle in answer["angles"]] == [False, True, True]
     assert answer["offers"] is None and answer["presets"] is None
@@ -152,10 +152,10 @@ def test_profiles_for_a_photo(own_page: Page, photo: dict[str, Any], bring: Impo
     assert kept.get_json()["evaluation"]["route"]["lens"] == "profile: IO 12-33mm"
     nameless = bring(jpeg_bytes(smooth_picture(90, 60))).photo_id
     missing = own_page("GET", f"/api/photos/{nameless}/profiles").get_json()
-    assert missing["profiles"] == [] and missing["reason"] == "the file does not name its camera"
+    assert missing["profiles"] == [] and missing["reason"] == "the file does not say which camera took it"
     by_name = own_page("GET", f"/api/photos/{nameless}/profiles?words=io+12-33").get_json()
     assert by_name["profiles"] == []
-    assert "no lens called" in by_name["reason"]
+    assert "no lens named" in by_name["reason"]
 
 
 def test_what_lies_under_a_still_line(own_page: Page, bring: Importer) -> None:
@@ -171,7 +171,7 @@ def test_what_lies_under_a_still_line(own_page: Page, bring: Importer) -> None:
     words = own_page("POST", f"/api/photos/{tilted}/under", json={"recipe": made, "lines": lines}).get_json()[
         "words"
     ]
-    assert words[0].startswith("edge: left end 1.0") and words[0].endswith("as taken: left end 1.00° lower")
+    assert words[0] == "Edge: drops 1.00° to the left · as taken: drops 1.00° to the left"
     assert words[1] == "no clear edge · as taken: leans left 1.00°"
     assert words[2] == "Outside the picture"
 
@@ -214,7 +214,12 @@ def test_choices_come_on_request_and_are_taken_by_their_names(own_page: Page, ph
     walls = [line("a", "plumb", (100, 380), (130, 20)), line("b", "plumb", (500, 380), (470, 20))]
     asked = {"recipe": laid(photo, *walls), "choices": True}
     answer = own_page("POST", "/api/evaluate", json=asked).get_json()
-    assert [one["name"] for one in answer["presets"]] == ["Tilt only", "Verticals too", "Square-on"]
+    assert [one["name"] for one in answer["presets"]] == [
+        "Nothing",
+        "Tilt only",
+        "Verticals too",
+        "Square-on",
+    ]
     (offer,) = answer["offers"]
     assert offer["name"] == "ease"
     now = keep(own_page, photo, laid(photo, *walls)).get_json()

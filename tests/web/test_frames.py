@@ -129,7 +129,7 @@ def test_versions_return_and_a_file_of_all(own_page: Page, photo: dict[str, Any]
     taken = own_page(
         "POST", f"{path}/versions", level["photo"]["version"], json={"name": "wide for the page"}
     )
-    assert taken.status_code == 409 and "choose another name" in taken.get_json()["detail"]
+    assert taken.status_code == 409 and "Choose another name" in taken.get_json()["detail"]
     square = {**level["recipe"], "frame": {**level["recipe"]["frame"], "ratio": "1:1"}}
     after = kept(own_page, level, square, "Aspect ratio: 1:1")
     both = own_page(

@@ -41,7 +41,7 @@ def test_no_generated_request_is_answered_with_500(app: APIFlask, bring: Importe
 @pytest.mark.parametrize("tag", ["²", "-1", "1e3", "", "x", "٣", "99999999999999999999"])
 def test_a_version_is_a_plain_number(own_page: Page, bench: dict[str, Any], tag: str) -> None:
     answer = own_page("DELETE", f"/api/photos/{bench['photo']['id']}", tag.encode().decode("latin-1"))
-    assert answer.status_code == 428 and "nothing was changed" in answer.get_json()["detail"]
+    assert answer.status_code == 428 and "Nothing was changed" in answer.get_json()["detail"]
 
 
 @pytest.mark.parametrize(
@@ -119,7 +119,7 @@ def test_on_a_full_disk_nothing_is_begun_and_after_room_is_made_all_goes_on(
             own_page("PATCH", path, version, json={"title": "Jetty"}),
         ):
             assert answer.status_code == 507
-            assert "kept for the database. Nothing was changed; make room" in answer.get_json()["detail"]
+            assert "kept for the database. Nothing was changed; free some" in answer.get_json()["detail"]
         # Looking is still possible.
         assert own_page("GET", path).status_code == 200
         assert own_page("POST", "/api/evaluate", json={"recipe": bench["recipe"]}).status_code == 200

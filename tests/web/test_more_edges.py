@@ -178,7 +178,7 @@ class TestPainter:
         with pyexiv2.Image(str(tmp_path / "painted.png")) as file:
             xmp = file.read_xmp()
         assert xmp["Xmp.iptcExt.DigitalSourceType"].endswith("/compositeWithTrainedAlgorithmicMedia")
-        assert "outside painter" in str(xmp["Xmp.xmpDM.logComment"])
+        assert "painted by an external service" in str(xmp["Xmp.xmpDM.logComment"])
         # Made by the painter once, it needs no painter again.
         assert exported(painted_page, listed)["filled"] == job["filled"]
 

@@ -78,10 +78,8 @@ export function Compare() {
   }, [stageView]);
 
   useLayoutEffect(() => {
-    const frame = right?.recipe.frame.allow_empty ? right.recipe.frame.rect : null;
-    const corners: Point[] = frame ? [[frame[0], frame[1]], [frame[0] + frame[2], frame[1] + frame[3]]] : [];
-    const whole = right ? [...edgeOf(right.mesh), ...corners] : [];
-    stageView.show({ frame: whole, whole }, pane, foot + 8);
+    const corners = right ? cornersOf(right) : [];
+    stageView.show({ frame: corners, whole: corners }, pane, foot + 8);
   }, [stageView, right, pane, foot]);
 
   if (!comparison) return null;
@@ -137,7 +135,7 @@ export function Compare() {
           data-pane={name}
           style={{ position: "absolute", left: at, top: 0, width: pane.width, height: pane.height, overflow: "hidden", clipPath: clip, background: clip && SURROUNDS[surround] }}
         >
-          {side && <Pane side={side} view={view} stage={pane} name={name} />}
+          {side && <Pane side={side} view={way === "wipe" || !right ? view : sameSize(view, side, right)} stage={pane} name={name} />}
           <Box data-title position="absolute" top="8px" left={clip ? undefined : "12px"} right={clip ? "12px" : undefined} px="8px" py="2px" borderRadius="4px" bg="ink" color="touch" fontSize="0.8125rem">
             {titleOf(name === "left" ? comparison.left : comparison.right, states)}
           </Box>
@@ -148,6 +146,24 @@ export function Compare() {
       <Controls comparison={comparison} states={states} view={stageView} onHeight={setFoot} />
     </Box>
   );
+}
+
+/** What is written of a side, two corners in its own pixels: its frame, or all of the photo before anything was done. */
+function cornersOf({ frame, outline }: Shown): [Point, Point] {
+  if (frame) return [[frame.x, frame.y], [frame.x + frame.width, frame.y + frame.height]];
+  const [xs, ys] = [outline.map(([x]) => x), outline.map(([, y]) => y)];
+  return [[Math.min(...xs), Math.min(...ys)], [Math.max(...xs), Math.max(...ys)]];
+}
+
+/** The view in which a side is as large as the other one, at the same place of it. (In a wipe the two lie in register.) */
+function sameSize(view: View, side: Shown, other: Shown): View {
+  if (side === other) return view;
+  const [from, to] = [cornersOf(other), cornersOf(side)];
+  const length = ([low, high]: [Point, Point], axis: 0 | 1) => high[axis] - low[axis];
+  const middle = ([low, high]: [Point, Point], axis: 0 | 1) => (low[axis] + high[axis]) / 2;
+  const larger = Math.min(length(from, 0) / length(to, 0), length(from, 1) / length(to, 1));
+  const along = (axis: 0 | 1, at: number) => middle(to, axis) + (at - middle(from, axis)) / larger;
+  return { scale: view.scale * larger, x: along(0, view.x), y: along(1, view.y) };
 }
 
 function titleOf(side: Side, { revisions, versions }: States): string {
@@ -161,13 +177,16 @@ function titleOf(side: Side, { revisions, versions }: States): string {
 function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Size; name: string }) {
   const { photo: id } = useSession();
   const surround = usePreferences((state) => state.surround);
-  const veil = usePreferences((state) => state.veil);
   const { mesh, frame, map, outline, recipe, madeFor, touchUps } = side;
   const over = frame ? laidOver(recipe, touchUps, {}, sharpestAt(view.scale), null) : [];
   const laid = frame && madeFor ? listedParts(recipe, madeFor, sharpestAt(view.scale)) : null;
   const [x, y] = frame ? toStage(view, stage, [frame.x, frame.y]) : [0, 0];
+  const colour = recipe.edges.mode === "leave" ? recipe.edges.colour : null;
   return (
     <>
+      {frame && colour && (
+        <div aria-hidden="true" style={{ position: "absolute", transform: `translate(${x}px, ${y}px)`, width: frame.width * view.scale, height: frame.height * view.scale, background: colour }} />
+      )}
       {laid && frame && <TakesLayer laid={laid} frame={frame} view={view} stage={stage} />}
       <Drawn quarterTurns={recipe.photo.quarter_turns} mesh={mesh} view={view} size={stage} label={`The ${name} picture`} />
       {view.scale >= FROM_SCALE && <TileGrid photoId={id} map={map} view={view} stage={stage} outline={outline} />}
@@ -178,8 +197,9 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
           stage,
           surround,
           held: false,
-          veil,
-          outline: recipe.frame.allow_empty && !laid ? outline.map((point) => toStage(view, stage, point)) : null,
+          veil: 1,
+          bare: true,
+          outline: recipe.frame.allow_empty && !laid && !colour ? outline.map((point) => toStage(view, stage, point)) : null,
           printed: null,
           id: name,
         })}

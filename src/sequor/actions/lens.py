@@ -31,7 +31,7 @@ class ChooseLens(Action):
     def _belong_together(self) -> Self:
         given = self.profile is not None and self.profile.source == "profile"
         if given != (self.source == "profile"):
-            raise ValueError("a profile is given with the source profile, and with no other")
+            raise ValueError("lens.profile needs lens.source “profile”, and only that")
         return self
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:

@@ -202,12 +202,10 @@ PAINTED_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/compositeWithTrai
 def _declare(export: Any, new: float, painted: bool) -> None:
     """Say in XMP what kind of picture it is (IPTC Photo Metadata Standard: Digital Source Type), and in its
     log how much of it is new (xmpDM:logComment, XMP Specification part 2)."""
-    how = (
-        ("new, some of them painted by an external service")
-        if painted
-        else "filled from the rest of the picture"
-    )
-    words = f"{100 * new:.2f} % of the pixels {how}"
+    how = "filled from the rest of the picture"
+    if painted:
+        how = "new, some of them painted by an external service"
+    words = f"{100 * new:.2f}% of the pixels {how}"
     before = export.read_xmp().get("Xmp.xmpDM.logComment")
     export.modify_xmp(
         {

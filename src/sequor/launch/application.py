@@ -66,7 +66,11 @@ def run(
     photos = root / "demo" / "photos"
     refuse_lost_database(store, photos)
     for title in checking.missing_originals(store):
-        print(f"The original of “{title}” is missing from {store.originals.folder}", file=sys.stderr)
+        print(
+            f"Warning: the original of “{title}” is missing from {store.originals.folder}. Restore that "
+            "file from a backup; its history is kept.",
+            file=sys.stderr,
+        )
     # They load while the rest is made ready.
     services = Services(store, database.url, painter)
     try:
@@ -178,7 +182,9 @@ def _serve(app: APIFlask, port: int, stop: threading.Event) -> None:
     thread = threading.Thread(target=serve, daemon=True)
     thread.start()
     threading.Thread(target=_warm_up, daemon=True).start()
-    print(f"Sequor is ready: http://127.0.0.1:{port}/   (Ctrl-C stops it)", flush=True)
+    print(
+        f"Sequor is ready. Open http://127.0.0.1:{port}/ in your browser. Press Ctrl-C to stop.", flush=True
+    )
     while not stop.wait(0.5):
         if not thread.is_alive():
             raise StartError("the web server stopped unexpectedly; see sequor.log in the data folder")

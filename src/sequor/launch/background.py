@@ -151,7 +151,7 @@ class Services:
             except redis.ConnectionError:
                 pass
             if self.redis.ended or time.monotonic() > deadline:
-                raise StartError(f"Redis did not come up; see redis.log in {self._store.folder}")
+                raise StartError(f"Redis did not start; see redis.log in {self._store.folder}")
             time.sleep(0.02)
 
     def _taken_up(self) -> bool:

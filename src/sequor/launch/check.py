@@ -70,7 +70,7 @@ def _tell(found: Findings) -> None:
     if found.unknown_patches:
         print(f"{len(found.unknown_patches)} patches belong to no take; --collect removes them")
     if found.well:
-        print("All is well")
+        print("Nothing is missing or damaged")
 
 
 def _adopt(here: Installation) -> bool:

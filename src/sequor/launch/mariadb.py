@@ -196,7 +196,7 @@ class MariaDB:
             except pymysql.err.OperationalError:
                 pass
             if self._child.ended:
-                raise StartError(f"the database did not come up: {self._reason()} (see {self.log})")
+                raise StartError(f"the database did not start: {self._reason()} (see {self.log})")
             if time.monotonic() > deadline:
                 raise StartError(
                     f"the database was not ready after {READY_SECONDS} s; see {self.log} and start again"
@@ -267,7 +267,7 @@ class MariaDB:
 
     def _reason(self) -> str:
         lines = self.log.read_text(errors="replace").splitlines() if self.log.is_file() else []
-        return _reason_in("\n".join(lines[-60:]), "it ended without a word")
+        return _reason_in("\n".join(lines[-60:]), "it stopped without giving a reason")
 
 
 def hold(folder: Path) -> IO[str]:

@@ -49,5 +49,5 @@ def _wait_for(child: Child, port: int, folder: Path) -> None:
             if probe.connect_ex(("127.0.0.1", port)) == 0:
                 return
         if child.ended or time.monotonic() > deadline:
-            raise StartError(f"the stand-in for a painter did not come up; see painter.log in {folder}")
+            raise StartError(f"the simulated painting service did not start; see painter.log in {folder}")
         time.sleep(0.05)

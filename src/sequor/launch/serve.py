@@ -49,14 +49,15 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument(
         "--painter",
         metavar="ADDRESS",
-        help="an outside painter, http://host:port, or stand-in for the simulated one; none if left out",
+        help="external painting service: http://host:port, or “stand-in” for the simulated one "
+        "(default: none)",
     )
     return parser
 
 
 def _run(options: argparse.Namespace) -> int:
     if not 0 < options.port < 65536:
-        raise StartError(f"{options.port} is not a port; choose one from 1024 to 65535")
+        raise StartError(f"{options.port} is not a usable port; choose one from 1024 to 65535")
     _refuse_taken(options.port)
     if options.painter not in (None, STAND_IN):
         _refuse_odd(options.painter)
@@ -106,7 +107,11 @@ def _refuse_taken(port: int) -> None:
         try:
             probe.bind(("127.0.0.1", port))
         except OSError as error:
-            why = "is in use" if error.errno == errno.EADDRINUSE else f"cannot be used ({error.strerror})"
+            why = (
+                "is already in use"
+                if error.errno == errno.EADDRINUSE
+                else f"cannot be used ({error.strerror})"
+            )
             raise StartError(f"port {port} {why}; choose another with --port") from None
 
 

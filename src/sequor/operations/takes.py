@@ -302,7 +302,7 @@ def _listing(store: Store, take: Take) -> tuple[PhotoNow | None, Revision | None
     if part.startswith(TOUCH_UP):
         words = f"Touch-up {part.removeprefix(TOUCH_UP)[1:]} made"
     else:
-        words = "Takes made anew" if old else f"Take {before.edges.seed} in every corner"
+        words = "Takes made again" if old else f"Take {before.edges.seed} in every corner"
     return current, revision_of(take.photo_id, after, words, current.revision.id)
 
 

@@ -23,7 +23,7 @@ def evolve(part: Changed, **changes: Any) -> Changed:
     80
     >>> evolve(ExportPart(), qualty=80)
     Traceback (most recent call last):
-    sequor.recipe.parse.RecipeError: the key 'qualty' is not known; own keys must begin with x-
+    sequor.recipe.parse.RecipeError: the key 'qualty' is not known; keys of your own must begin with x-
     """
     try:
         return type(part).model_validate({**dict(part), **changes})

@@ -17,6 +17,8 @@ interface Props {
   outline: readonly Point[] | null;
   /** What a printer that fills the sheet leaves of the frame, on the stage. */
   printed: Rect | null;
+  /** Without rules and ticks: what is exported, and nothing else. */
+  bare?: boolean;
   /** Tells the frames of one page apart. */
   id?: string;
 }
@@ -27,7 +29,7 @@ const pathOf = ([x, y, width, height]: Rect) => `M${x} ${y}h${width}v${height}h$
  * What lies outside the frame is veiled; the frame is a thin double rule with small cross-ticks. Empty area inside is
  * hatched in dark and light; what a printer cuts off lies beyond a dashed line.
  */
-export function frameOverlay({ rect, stage, surround, held, veil, outline, printed, id = "" }: Props) {
+export function frameOverlay({ rect, stage, surround, held, veil, outline, printed, bare = false, id = "" }: Props) {
   const inside = pathOf(rect);
   const cross = (point: Point) => `M${point[0] - 8} ${point[1]}h16M${point[0]} ${point[1] - 8}v16`;
   const ticks = HANDLES.filter(({ side }) => held || (side[0] !== 0 && side[1] !== 0))
@@ -56,10 +58,14 @@ export function frameOverlay({ rect, stage, surround, held, veil, outline, print
           <path d={pathOf(printed)} stroke={LIGHT} strokeWidth={1.4} strokeDasharray="7 5" />
         </g>
       )}
-      <path d={inside} fill="none" stroke={INK} strokeWidth={4} />
-      <path d={inside} fill="none" stroke={LIGHT} strokeWidth={1.4} />
-      <path d={ticks} fill="none" stroke={INK} strokeWidth={5} />
-      <path d={ticks} fill="none" stroke={LIGHT} strokeWidth={2.4} />
+      {!bare && (
+        <g fill="none">
+          <path d={inside} stroke={INK} strokeWidth={4} />
+          <path d={inside} stroke={LIGHT} strokeWidth={1.4} />
+          <path d={ticks} stroke={INK} strokeWidth={5} />
+          <path d={ticks} stroke={LIGHT} strokeWidth={2.4} />
+        </g>
+      )}
     </svg>
   );
 }

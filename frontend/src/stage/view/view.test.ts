@@ -12,13 +12,13 @@ const STAGE = { width: 900, height: 600 };
 describe("the view", () => {
   const view = fitView([[0, 0], [3000, 2000]], STAGE, 80);
 
-  it("fits the picture above the controls", () => {
+  it("fits the picture below the controls", () => {
     const [left, top] = toStage(view, STAGE, [0, 0]);
     const [right, bottom] = toStage(view, STAGE, [3000, 2000]);
-    expect(left).toBeGreaterThanOrEqual(25.9);
-    expect(right).toBeLessThanOrEqual(874.1);
-    expect(top).toBeGreaterThanOrEqual(25.9);
-    expect(bottom).toBeLessThanOrEqual(520.1);
+    expect(left).toBeGreaterThanOrEqual(19.9);
+    expect(right).toBeLessThanOrEqual(880.1);
+    expect(top).toBeGreaterThanOrEqual(79.9);
+    expect(bottom).toBeLessThanOrEqual(580.1);
   });
 
   it("goes forth and back", () => {

@@ -41,7 +41,9 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
             <Choice aria-label="Takes for" value={part ?? ALL} onChange={(event) => setPart(event.target.value === ALL ? null : event.target.value)}>
               <option>{ALL}</option>
               {parts.map((one) => (
-                <option key={one.part}>{one.part}</option>
+                <option key={one.part} value={one.part}>
+                  {one.part === "all round" ? "all edges" : one.part}
+                </option>
               ))}
             </Choice>
           )

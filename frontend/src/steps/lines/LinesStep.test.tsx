@@ -25,7 +25,7 @@ function recipeWith(...references: Reference[]): Recipe {
 
 function seenWith(references: Reference[], more: Partial<Seen> = {}): Seen {
   const lines = references.map(({ id, kind }, at) => ({
-    id, kind, number: at + 1, as_taken: `${id} as taken`, after: "0.00°", plus_minus: "± 0.1°", verdict: "agrees", verdict_words: `${id} agrees`,
+    id, kind, number: at + 1, as_taken: `${id} as taken`, brief: `${id} now`, after: "0.00°", plus_minus: "± 0.1°", verdict: "agrees", verdict_words: `${id} agrees`,
   }));
   const angles = [angle("roll", 0.1), angle("pitch", null), angle("yaw", null)];
   return { lines, angles, mesh: plainMesh(300, 200), focal: { words: "28 mm at 35 mm, assumed" }, offers: [], presets: [], ...more } as unknown as Seen;
@@ -80,7 +80,7 @@ describe("the field book", () => {
 
   it("has a row of readings for every line, and lights up the line that is pointed at", () => {
     show([line("r1", "level"), line("r2", "receding", { group: "1" })]);
-    const row = screen.getByRole("button", { name: /2 receding 1.*r2 as taken.*r2 agrees/ });
+    const row = screen.getByRole("button", { name: /2.*1.*r2 now.*r2 agrees/ });
     fireEvent.pointerEnter(row.closest("li")!);
     expect(session.desk.getState().pointed).toBe("r2");
   });

@@ -22,7 +22,7 @@ SMALLEST = 16
 
 CORNERS = ("top left corner", "top right corner", "bottom right corner", "bottom left corner")
 SIDES = {(0, 1): "top edge", (1, 2): "right edge", (2, 3): "bottom edge", (0, 3): "left edge"}
-ALL = "all edges"
+ALL = "all round"
 ROUND = [name for pair in zip(CORNERS, SIDES.values(), strict=True) for name in pair] + [ALL]
 
 

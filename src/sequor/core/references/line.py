@@ -42,7 +42,7 @@ def read(points: Array, sigma_px: float = 1.0) -> Reading:
     along, positions = direction(points)
     spread = float(np.sum(positions**2))
     if spread == 0:
-        raise ValueError("all points of the line coincide")
+        raise ValueError("all points of the line are in the same place")
     sigma = max(sigma_px, SMALLEST_SIGMA_PX)
     return Reading(
         slope_deg=slope_of(along),
