@@ -247,7 +247,7 @@ def test_the_field_book_is_a_file(own_page: Page, photo: dict[str, Any]) -> None
     path = f"/api/photos/{photo['photo']['id']}/field-book"
     table = own_page("GET", f"{path}.csv")
     assert table.mimetype == "text/csv" and table.data.startswith(b"number,id,kind")
-    assert "photo field book.csv" in table.headers["Content-Disposition"]
+    assert "photo lines.csv" in table.headers["Content-Disposition"]
     assert own_page("GET", f"{path}.json").get_json()[0]["kind"] == "level"
     assert own_page("GET", f"{path}.xml").status_code == 404
 

@@ -31,7 +31,7 @@ LARGEST_BODY = 300_000_000
 
 def create_stand_in() -> APIFlask:
     """The stand-in as a web application; its OpenAPI document is the interface of every painter."""
-    app = APIFlask("painter", title="An outside painter for Sequor", version="1", spec_path="/openapi.json")
+    app = APIFlask("painter", title="External painting service for Sequor", version="1", spec_path="/openapi.json")
     app.config.update(
         OPENAPI_VERSION="3.1.0", MAX_CONTENT_LENGTH=LARGEST_BODY, VALIDATION_ERROR_STATUS_CODE=422
     )
@@ -95,7 +95,7 @@ def _read(text: str, mode: str) -> Picture:
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Serve on loopback until stopped."""
-    parser = argparse.ArgumentParser(description="A stand-in for an outside painter.")
+    parser = argparse.ArgumentParser(description="A stand-in for an external painting service.")
     parser.add_argument("--port", type=int, required=True)
     port = parser.parse_args(arguments).port
     serve(create_stand_in(), host="127.0.0.1", port=port, threads=2, ident=None)

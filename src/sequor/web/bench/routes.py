@@ -132,7 +132,7 @@ def field_book(photo_id: int, kind: str) -> Response:
     rows = field_book_rows(evaluate_recipe(now.recipe))
     text = as_csv(rows) if kind == "csv" else json.dumps(rows, indent=2, ensure_ascii=False) + "\n"
     mimetype = "text/csv" if kind == "csv" else "application/json"
-    name = f"{now.photo.file_name.rsplit('.', 1)[0]} field book.{kind}"
+    name = f"{now.photo.file_name.rsplit('.', 1)[0]} lines.{kind}"
     return send_file(BytesIO(text.encode()), mimetype=mimetype, as_attachment=True, download_name=name)
 
 
