@@ -310,7 +310,7 @@ def test_the_log_shows_every_state_and_leaves_none(page: Page) -> None:
     expect(version(page, "banner")).to_contain_text("golden:1")
     page.get_by_role("button", name="Remove banner").click()
     expect(version(page, "banner")).not_to_be_attached()
-    page.get_by_role("banner").get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo removing banner").click()
     expect(version(page, "banner")).to_be_visible()
     page.get_by_label("Name for the current state").fill("banner")
     page.get_by_role("button", name="Save as version").click()

@@ -12,7 +12,7 @@ from shapely import Polygon, box, prepare
 
 from sequor.core.camera import Attitude, intrinsics
 from sequor.core.distortion.models import Lens, half_diagonal
-from sequor.core.frame.cost import carry, cost
+from sequor.core.frame.cost import CutOff, carry, cost, cut_off
 from sequor.core.frame.largest import HalfPlanes, holds, largest, shrink_into
 from sequor.core.frame.ratio import GOLDEN, agrees_with_ratio
 from sequor.core.raster.resample import resample
@@ -226,3 +226,19 @@ def test_a_hand_made_frame_under_a_lens_that_is_taken_in() -> None:
     assert np.allclose(after.to_photo(moved.centre[None])[0], frame.centre, atol=0.8)
     outside = shrink_into(after.outline(), Rectangle(5000, 900, 300, 200))
     assert holds(after.outline(), outside)
+
+
+
+def test_what_is_cut_off_on_each_side_against_counting_points() -> None:
+    """Of a turned picture: counted on a fine grid of the photo; nothing where the frame reaches beyond it."""
+    warp = rolled(7)
+    frame = Rectangle(500, 300, 1600, 1200)
+    x, y = np.meshgrid(np.arange(5, 3000, 10.0), np.arange(5, 2000, 10.0))
+    turned = warp.to_corrected(np.column_stack([x.ravel(), y.ravel()]))
+    cut = cut_off(frame, warp)
+    assert cut.left == pytest.approx((turned[:, 0] < 500).mean(), abs=3e-3)
+    assert cut.right == pytest.approx((turned[:, 0] > 2100).mean(), abs=3e-3)
+    assert cut.top == pytest.approx((turned[:, 1] < 300).mean(), abs=3e-3)
+    assert cut.bottom == pytest.approx((turned[:, 1] > 1500).mean(), abs=3e-3)
+    around = cut_off(Rectangle(-900, -900, 5000, 5000), warp)
+    assert around == CutOff(0, 0, 0, 0)

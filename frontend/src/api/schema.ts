@@ -2305,6 +2305,23 @@ export interface components {
             rows: components["schemas"]["CostRowOut"][];
         };
         /**
+         * CutOut
+         * @description What lies beyond each side of the frame: shares of the corrected picture; ``words``: where it is
+         *     much, empty when nowhere.
+         */
+        CutOut: {
+            /** Bottom */
+            bottom: number;
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Top */
+            top: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * Delete
          * @description A line taken away.
          */
@@ -2654,6 +2671,7 @@ export interface components {
          *     free; ``subject``: the box about the subject mark in corrected pixels, without size for a point.
          */
         FrameOut: {
+            cut: components["schemas"]["CutOut"];
             /** Empty */
             empty: number;
             /** Height */

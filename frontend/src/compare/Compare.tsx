@@ -136,7 +136,7 @@ export function Compare() {
           style={{ position: "absolute", left: at, top: 0, width: pane.width, height: pane.height, overflow: "hidden", clipPath: clip, background: clip && SURROUNDS[surround] }}
         >
           {side && <Pane side={side} view={way === "wipe" || !right ? view : sameSize(view, side, right)} stage={pane} name={name} />}
-          <Box data-title position="absolute" top="8px" left={clip ? undefined : "12px"} right={clip ? "12px" : undefined} px="8px" py="2px" borderRadius="4px" bg="ink" color="touch" fontSize="0.8125rem">
+          <Box data-title position="absolute" bottom="12px" left={clip ? undefined : "12px"} right={clip ? "12px" : undefined} px="8px" py="2px" borderRadius="4px" bg="ink" color="touch" fontSize="0.8125rem">
             {titleOf(name === "left" ? comparison.left : comparison.right, states)}
           </Box>
         </div>

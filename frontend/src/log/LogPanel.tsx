@@ -184,7 +184,7 @@ function Versions({ photo, versions }: { photo: number; versions: Version[] }) {
       {removed && (
         <div className="row" role="status" style={{ marginTop: 6, justifyContent: "space-between", alignItems: "center", gap: 8, fontSize: "0.8125rem" }}>
           <span>Removed “{removed.name}”.</span>
-          <Touch {...small} onClick={() => void settled((of) => api.restoreVersion(of, removed.id)).then((done) => done && setRemoved(null))}>
+          <Touch {...small} aria-label={`Undo removing ${removed.name}`} onClick={() => void settled((of) => api.restoreVersion(of, removed.id)).then((done) => done && setRemoved(null))}>
             Undo
           </Touch>
         </div>

@@ -7,6 +7,7 @@ import { recipeNow } from "../session/session";
 import { useDesk, useKnown, useSession } from "../session/useSession";
 import { Picture } from "./draw/Picture";
 import { Tiles } from "./draw/Tiles";
+import { CutTags } from "./layers/CutTags";
 import { Frame, FrameKeys, LeftCorners } from "./layers/Frame";
 import { Advice, Ghost, Grid, Heat } from "./layers/Guides";
 import { LineKeys, Lines } from "./layers/Lines";
@@ -78,6 +79,7 @@ export const Stage = memo(function Stage() {
         <Heat />
         <Ghost />
         <Frame />
+        <CutTags />
         <Grid />
         <Advice />
         <Lines />

@@ -14,7 +14,7 @@ from sequor.core.estimation.next_line import Advice, most_telling
 from sequor.core.estimation.solve import Solution
 from sequor.core.estimation.unknowns import Unknown
 from sequor.core.fill.areas import Area
-from sequor.core.frame.cost import Cost
+from sequor.core.frame.cost import Cost, CutOff, cut_off
 from sequor.core.frame.print import Printed
 from sequor.core.rectangle import Rectangle
 from sequor.core.warp.base import Warp
@@ -110,6 +110,11 @@ class Evaluated:
     def cost(self) -> Cost:
         """What the frame costs."""
         return self.result(Crop).cost
+
+    @property
+    def cut_off(self) -> CutOff:
+        """What the frame cuts off on each side."""
+        return cut_off(self.frame, self.warp)
 
     @property
     def references(self) -> tuple[ReferenceResult, ...]:

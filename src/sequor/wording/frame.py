@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from fractions import Fraction
 
 from sequor.core.frame.composition import SHARES
@@ -92,12 +93,26 @@ def frame_sentences(evaluation: Evaluated) -> list[str]:
     sentences = [f"Cropped to {shape}, {kept} of the picture is kept." if kept != "100%" else WHOLE]
     if evaluation.subject_inside is False:
         sentences.append("Part of the subject is outside the frame.")
+    much = much_cut_words(evaluation)
+    sentences += [much] if much else []
     printed, part = evaluation.printed, recipe.frame.print
     if printed is not None and part is not None:
         sentences.append(f"{paper_words(part)[:1].upper()}{paper_words(part)[1:]}: {ppi_words(printed)}.")
         cut = cut_words(printed, evaluation)
         sentences += [f"{cut}."] if cut else []
     return sentences
+
+
+MUCH_CUT = 0.2
+"""The share of the picture from which what is cut off on one side is told (common practice, no source)."""
+
+
+def much_cut_words(evaluation: Evaluated) -> str:
+    """Where more than a fifth of the picture is cut off on one side; empty when nowhere."""
+    lost = {side: share for side, share in asdict(evaluation.cut_off).items() if share > MUCH_CUT}
+    places = {"left": "on the left", "right": "on the right", "top": "at the top", "bottom": "at the bottom"}
+    said = [f"{percent(share)} {places[side]}" for side, share in lost.items()]
+    return f"A lot of the picture is cut off: {' and '.join(said)}." if said else ""
 
 
 UNIT_WORDS: dict[Unit, str] = {"mm": "mm", "cm": "cm", "in": "inch"}

@@ -39,6 +39,36 @@ def cost(rectangle: Rectangle, warp: Warp) -> Cost:
     return Cost(min(1.0, shown / (warp.width * warp.height)), max(0.0, 1.0 - covered.area / frame.area))
 
 
+@dataclass(frozen=True)
+class CutOff:
+    """What lies beyond each side of a frame: shares (0 to 1) of the corrected picture's area; a corner counts
+    for both of its sides."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+
+def cut_off(rectangle: Rectangle, warp: Warp) -> CutOff:
+    """How much of the picture a frame in corrected pixels cuts off on each side; exact polygon areas."""
+    outline = warp.outline()
+    picture = shapely.make_valid(Polygon(outline))
+    (left, top), (right, bottom) = outline.min(axis=0) - 1, outline.max(axis=0) + 1
+
+    def beyond(x0: float, y0: float, x1: float, y1: float) -> float:
+        if x1 <= x0 or y1 <= y0:
+            return 0.0
+        return float(picture.intersection(box(x0, y0, x1, y1)).area / picture.area)
+
+    return CutOff(
+        left=beyond(left, top, rectangle.x, bottom),
+        top=beyond(left, top, right, rectangle.y),
+        right=beyond(rectangle.right, top, right, bottom),
+        bottom=beyond(left, rectangle.bottom, right, bottom),
+    )
+
+
 def carry(
     rectangle: Rectangle,
     before: Warp,

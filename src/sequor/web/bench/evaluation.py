@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+from dataclasses import asdict
 from typing import Literal
 
 import numpy as np
@@ -23,7 +24,14 @@ from sequor.web.wire import Rect, Wire
 from sequor.wording import kinds, numbers, words
 from sequor.wording.edges import edges_words
 from sequor.wording.finding import advice_words, finding
-from sequor.wording.frame import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
+from sequor.wording.frame import (
+    cut_words,
+    frame_ratio_words,
+    frame_words,
+    much_cut_words,
+    paper_words,
+    ppi_words,
+)
 
 
 class MeshOut(Wire):
@@ -48,6 +56,17 @@ class PrintOut(Wire):
     pixels: tuple[int, int]
 
 
+class CutOut(Wire):
+    """What lies beyond each side of the frame: shares of the corrected picture; ``words``: where it is
+    much, empty when nowhere."""
+
+    left: float
+    top: float
+    right: float
+    bottom: float
+    words: str
+
+
 class FrameOut(Wire):
     """The frame in corrected pixels and what it costs. ``shape``: width : height as a number, null when it is
     free; ``subject``: the box about the subject mark in corrected pixels, without size for a point."""
@@ -63,6 +82,7 @@ class FrameOut(Wire):
     subject: Rect | None
     subject_inside: bool | None
     printed: PrintOut | None
+    cut: CutOut
 
     @classmethod
     def of(cls, evaluation: Evaluated) -> FrameOut:
@@ -81,6 +101,7 @@ class FrameOut(Wire):
             subject=None if mark is None else rect_of(mark),
             subject_inside=evaluation.subject_inside,
             printed=_printed(evaluation),
+            cut=CutOut(**asdict(evaluation.cut_off), words=much_cut_words(evaluation)),
         )
 
 

@@ -1,0 +1,132 @@
+"""How few actions lead from the opened photo to the file: a press of a button, a drag, or something typed is one each."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from io import BytesIO
+
+import numpy as np
+import pytest
+from bench import MAKING, Point, drag, kept, on_stage, settle
+from pictures import DEMO
+from PIL import Image
+from playwright.sync_api import Locator, Page, expect
+
+pytestmark = pytest.mark.browser
+
+OpenDemo = Callable[[str], Page]
+
+
+class Hand:
+    """Works on a page and counts what it does."""
+
+    def __init__(self, page: Page) -> None:
+        self.page = page
+        self.did = 0
+
+    def press(self, button: Locator) -> None:
+        """Press one button."""
+        self.did += 1
+        button.click()
+
+    def draw(self, start: Point, end: Point) -> None:
+        """Drag between two points of the picture."""
+        self.did += 1
+        drag(self.page, on_stage(self.page, start), on_stage(self.page, end))
+        settle(self.page)
+
+    def step(self, name: str) -> None:
+        """Go to a step by the route."""
+        self.press(self.page.get_by_role("navigation", name="Steps").get_by_role("button", name=name))
+
+    def write(self) -> Image.Image:
+        """Export by the primary action; the picture that was written."""
+        self.step("Export")
+        with self.page.expect_download(timeout=MAKING) as download:
+            self.press(self.page.locator("[data-primary]"))
+        return Image.open(BytesIO(download.value.path().read_bytes()))
+
+
+def ends(scene: str, start: str) -> tuple[Point, Point]:
+    """The ends of a true line of a demo photo."""
+    lines = json.loads((DEMO / f"wendlow_{scene}.json").read_text())["lines"]
+    line = next(one for one in lines if one["id"].startswith(start) or start in one["id"])
+    return tuple(line["p0"]), tuple(line["p1"])
+
+
+def test_a_horizon_in_three(open_demo: OpenDemo) -> None:
+    hand = Hand(open_demo("shore"))
+    hand.draw(*ends("shore", "waterline"))
+    kept(hand.page, 1)
+    written = hand.write()
+    assert hand.did == 3
+    assert written.width / written.height == pytest.approx(1.5, abs=2e-3)
+    assert written.width < 3000
+
+
+def test_leaning_walls_in_four(open_demo: OpenDemo) -> None:
+    hand = Hand(open_demo("mill"))
+    for wall in ("v6", "v7"):
+        hand.page.keyboard.press("Escape")
+        hand.draw(*ends("mill", wall))
+    kept(hand.page, 2)
+    hand.write()
+    assert hand.did == 4
+    kept_way = hand.page.get_by_role("group", name="What to correct").get_by_role(
+        "button", name="Verticals too"
+    )
+    hand.step("Lines")
+    expect(kept_way).to_have_attribute("aria-pressed", "true")
+
+
+def test_a_rectangle_in_six(open_demo: OpenDemo) -> None:
+    hand = Hand(open_demo("glasshouse"))
+    left, right = ends("glasshouse", "door opening left"), ends("glasshouse", "door opening right")
+    hand.press(hand.page.get_by_role("button", name="More kinds of line"))
+    hand.press(hand.page.get_by_role("button", name="Rectangle", exact=True))
+    corners = np.array([*left, *right])
+    hand.draw(tuple(corners.min(axis=0)), tuple(corners.max(axis=0)))
+    kept(hand.page, 1)
+    square = hand.page.get_by_role("group", name="What to correct").get_by_role("button", name="Square-on")
+    if square.get_attribute("aria-pressed") != "true":
+        hand.press(square)
+    settle(hand.page)
+    hand.write()
+    assert hand.did <= 6
+
+
+def test_a_fill_and_its_take_in_three(open_demo: OpenDemo) -> None:
+    page = open_demo("shore")
+    hand = Hand(page)
+    hand.draw(*ends("shore", "waterline"))
+    hand.did = 0
+    hand.step("Edges")
+    hand.press(
+        page.get_by_role("group", name="What to do with empty corners").get_by_role("button", name="Fill")
+    )
+    take = page.get_by_role("button", name="Take 2", exact=True)
+    expect(take).to_be_visible(timeout=MAKING)
+    hand.press(take)
+    expect(take).to_have_attribute("aria-pressed", "true")
+    assert hand.did == 3
+
+
+def test_a_touch_up_in_three_and_a_version_in_two(open_demo: OpenDemo) -> None:
+    page = open_demo("shore")
+    hand = Hand(page)
+    hand.step("Edges")
+    hand.press(
+        page.get_by_role("group", name="Pages of the step Edges").get_by_role("button", name="Touch up")
+    )
+    hand.draw((1230, 1240), (1400, 1240))
+    expect(page.locator("[data-touch-up=t1]")).to_be_visible()
+    assert hand.did == 3
+    hand.did = 0
+    hand.press(page.get_by_role("button", name="History", exact=True))
+    name = page.get_by_label("Name for the current state")
+    name.fill("without the boat")
+    name.press("Enter")
+    hand.did += 1
+    expect(page.locator("[data-version='without the boat']")).to_be_visible()
+    assert hand.did == 2
