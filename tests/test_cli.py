@@ -85,7 +85,7 @@ def test_apply_writes_the_picture_and_keeps_the_recipe(
         ({}, "photo.jpg", "out.gif", "must end in"),
         ({}, "absent.jpg", "out.jpg", "no file"),
         ({}, "good.json", "out.jpg", "cannot be read as a picture"),
-        ({}, "photo.jpg", "nowhere/out.jpg", "no folder"),
+        ({}, "photo.jpg", "nowhere/out.jpg", "The folder nowhere does not exist"),
         ({}, "photo.jpg", "photo.jpg", "never overwritten"),
     ],
 )
@@ -104,7 +104,7 @@ def test_another_file_of_the_same_size_goes_on_with_a_word(
 ) -> None:
     write("made.json", recipe(360, 240, photo={"width": 360, "height": 240, "sha256": "0" * 64}))
     status, _, err = run(capsys, "apply", "made.json", "photo.jpg", "out.jpg")
-    assert status == 0 and "not the file this recipe was made for" in err
+    assert status == 0 and "not the file the recipe was made for" in err
 
 
 def test_snap_prints_what_it_found_and_writes_only_that(

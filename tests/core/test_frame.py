@@ -228,7 +228,6 @@ def test_a_hand_made_frame_under_a_lens_that_is_taken_in() -> None:
     assert holds(after.outline(), outside)
 
 
-
 def test_what_is_cut_off_on_each_side_against_counting_points() -> None:
     """Of a turned picture: counted on a fine grid of the photo; nothing where the frame reaches beyond it."""
     warp = rolled(7)

@@ -71,7 +71,7 @@ def test_more_points_are_read_by_total_least_squares() -> None:
 
 
 def test_coinciding_points_are_an_error() -> None:
-    with pytest.raises(ValueError, match="coincide"):
+    with pytest.raises(ValueError, match="in the same place"):
         read(np.array([[5.0, 5.0], [5.0, 5.0]]))
 
 

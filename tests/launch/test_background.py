@@ -81,7 +81,7 @@ def test_redis_gone_is_said_and_nothing_is_lost(
     services.redis.process.kill()
     services.redis.process.wait()
     key = takes.ask(store, photo, [1])
-    with pytest.raises(BackgroundGoneError, match="does not answer. Nothing is lost"):
+    with pytest.raises(BackgroundGoneError, match="is not answering. Nothing is lost"):
         services.background.make_takes(photo, key)
     assert [take.state for take in of(store, photo)] == ["waiting"]
     waited(lambda: all_done(store, photo))

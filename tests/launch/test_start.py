@@ -99,7 +99,7 @@ def test_a_port_in_use(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> No
         assert "is already in use; choose another with --port" in said(
             capsys, "--port", port, "--data", str(tmp_path)
         )
-    assert "not a port" in said(capsys, "--port", "99999", "--data", str(tmp_path))
+    assert "not a usable port" in said(capsys, "--port", "99999", "--data", str(tmp_path))
 
 
 def free_arguments(data: Path) -> list[str]:

@@ -40,13 +40,13 @@ def test_what_was_removed_is_passed_over(store: Store, four: list[int]) -> None:
 def test_all_photos_are_counted_not_those_of_a_page(store: Store, four: list[int]) -> None:
     words, total = sheet.summary(store)
     assert total == 4
-    assert words.startswith("Four photos: none is level yet, four to be measured.")
-    assert "rendered" not in words
+    assert words.startswith("Four photos: none corrected yet, four not measured.")
+    assert "computer-generated" not in words
 
 
-def test_demo_photos_are_said_to_be_rendered(store: Store, bring: Importer) -> None:
+def test_demo_photos_are_said_to_be_computer_generated(store: Store, bring: Importer) -> None:
     bring((DEMO / "wendlow_shore.jpg").read_bytes())
-    assert "rendered, not taken" in sheet.summary(store)[0]
+    assert "computer-generated" in sheet.summary(store)[0]
 
 
 @pytest.mark.parametrize(
@@ -55,14 +55,14 @@ def test_demo_photos_are_said_to_be_rendered(store: Store, bring: Importer) -> N
         ({}, "No photos yet"),
         (
             {"not measured": 1},
-            "One photo: none is level yet, one to be measured. Open one and lay a line along something level or upright.",
+            "One photo: none corrected yet, one not measured. Open one and draw a line along the horizon or a vertical edge.",
         ),
-        ({"level": 2, "lines disagree": 1}, "Three photos: two level, in one the lines disagree."),
+        ({"level": 2, "lines disagree": 1}, "Three photos: two level, one with lines that disagree."),
         (
             {"verticals straight": 1, "level": 1, "square-on": 1},
-            "Three photos: one level, one upright, one square-on.",
+            "Three photos: one level, one with straight verticals, one square-on.",
         ),
-        ({"level": 9_980, "not measured": 20}, "10,000 photos: 9,980 level, 20 to be measured."),
+        ({"level": 9_980, "not measured": 20}, "10,000 photos: 9,980 level, 20 not measured."),
     ],
 )
 def test_the_sheet_speaks_in_words(counts: dict[str, int], words: str) -> None:

@@ -25,7 +25,7 @@ def test_found_and_refused() -> None:
     slope = np.rad2deg(np.arctan2(*(np.array(first["points"][1]) - first["points"][0])[::-1]))
     assert slope == pytest.approx(-2.0, abs=0.01)
     assert second == {"id": "r2", "refused": "there is no edge along most of the line"}
-    assert "they say how it is bent" in third["refused"]
+    assert "they say how the lens bends" in third["refused"]
 
 
 def test_the_recipe_remembers_how_a_line_was_laid() -> None:
@@ -95,5 +95,5 @@ def test_beyond_the_lens_there_is_no_edge() -> None:
     made = build(recipe(600, 400, references=[corner], lens={"source": "manual", "k1": -0.3}))
     assert (
         report(snap_references(PICTURE, made))[0]["refused"]
-        == "it reaches beyond what the lens terms describe"
+        == "an end is outside the area the lens profile covers"
     )

@@ -208,7 +208,7 @@ def test_beside_the_frame_and_with_nothing_to_copy_it_says_so(touching: Touching
     touching.keep(touching.recipe(far))
     (take,) = touching.made("t1", 1)
     assert take.state == "failed" and "outside the frame" in take.words
-    with pytest.raises(RecipeError, match="no touch-up 't9'"):
+    with pytest.raises(RecipeError, match="hidden or no longer exists"):
         takes.ask(touching.store, touching.id, [1], "t9")
     small = {"id": "d1", "kind": "from here", "points": [[20.0, 20.0]], "radius": 2.0}
     with pytest.raises(RecipeError, match="leave too little"):

@@ -120,11 +120,11 @@ def test_the_way_back_is_a_new_revision(store: Store, photo: PhotoNow) -> None:
     wide = with_ratio(store, square, "2:1")
     back = revising.return_to(store, photo.photo.id, wide.photo.changes, square.revision.id)
     assert back.recipe == square.recipe and back.revision.parent_id == wide.revision.id
-    assert back.revision.action == "Went back to: Ratio 1:1"
+    assert back.revision.action == "Went back to: Aspect ratio: 1:1"
     again = revising.return_to(store, photo.photo.id, back.photo.changes, back.revision.id)
-    assert again.revision.action == "Went back to: Ratio 1:1"
+    assert again.revision.action == "Went back to: Aspect ratio: 1:1"
     assert [one.action for one in log.list_revisions(store, photo.photo.id)][:4] == [
-        "Went back to: Ratio 1:1", "Went back to: Ratio 1:1", "Aspect ratio: 2:1", "Aspect ratio: 1:1",
+        "Went back to: Aspect ratio: 1:1", "Went back to: Aspect ratio: 1:1", "Aspect ratio: 2:1", "Aspect ratio: 1:1",
     ]  # fmt: skip
     assert revising.undo(store, photo.photo.id, again.photo.changes).recipe == square.recipe
     with pytest.raises(ChangedMeanwhileError):

@@ -48,6 +48,14 @@ def test_the_shore_from_end_to_end() -> None:
     assert frame_words(evaluation) == "3:2 · keeps 89.1%"
 
 
+def test_a_lot_that_is_cut_off_on_one_side_is_told() -> None:
+    """A frame on the right half of the picture: the left half is named; with a fifth of it on each side nothing is."""
+    half = {"rect": [1500, 0, 1500, 2000], "ratio": "free"}
+    assert "A lot of the picture is cut off: 50% on the left." in finding(run(frame=half))
+    fifth = {"rect": [600, 0, 1800, 2000], "ratio": "free"}
+    assert "cut off" not in finding(run(frame=fifth))
+
+
 def test_two_that_agree_and_a_witness() -> None:
     evaluation = run(references=[HORIZON, MAST, line("w", "witness", (0, 0), (1000, 0))])
     verdicts = [result.verdict for result in evaluation.references]

@@ -197,7 +197,11 @@ def test_ways_and_their_cost() -> None:
     for way in three:
         kept = evaluate(way.recipe).cost.kept
         assert f"keeps {percent(kept)}" in way.words
-    assert presets(run(levels())) == []
+    only_tilt = presets(run(levels()))
+    assert [(way.name, way.determined) for way in only_tilt] == [
+        ("Nothing", True), ("Tilt only", True), ("Verticals too", False), ("Square-on", True),
+    ]  # fmt: skip
+    assert presets(run()) == []
     undetermined = presets(run(walls()))[3]
     assert (undetermined.determined, undetermined.words) == (False, "needs horizontals too")
 

@@ -172,7 +172,7 @@ def test_what_lies_under_a_still_line(own_page: Page, bring: Importer) -> None:
         "words"
     ]
     assert words[0] == "Edge: drops 1.00° to the left · as taken: drops 1.00° to the left"
-    assert words[1] == "no clear edge · as taken: leans left 1.00°"
+    assert words[1] == "No clear edge here · as taken: leans 1.00° to the left"
     assert words[2] == "Outside the picture"
 
 

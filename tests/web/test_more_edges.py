@@ -121,7 +121,7 @@ def test_takes_of_a_touch_up(own_page: Page, bring: Importer) -> None:
     assert picture(own_page("GET", small)).shape[1] > 50
     listed = kept(own_page, bench, bench["recipe"])
     assert [patch["part"] for patch in listed["recipe"]["edges"]["patches"]] == ["touch-up t1"]
-    assert listed["evaluation"]["route"]["edges"] == "nothing empty, 1 touch-up"
+    assert listed["evaluation"]["route"]["edges"] == "no empty corners, 1 touch-up"
     job = exported(own_page, listed)
     mask = picture(own_page("GET", f"/api/jobs/{job['id']}/mask"))
     assert job["filled"] == pytest.approx((mask > 0).mean()) and job["filled"] > 0
@@ -152,7 +152,7 @@ class TestPainter:
         bench = bench_of(own_page, bring, edges={"mode": "fill", "hint": "sky"}, **WIDE)
         path = f"/api/photos/{bench['photo']['id']}/takes"
         (take,) = own_page("POST", path, json={"seeds": [1]}).get_json()["takes"]
-        assert take["state"] == "failed" and "start Sequor with --painter" in take["words"]
+        assert take["state"] == "failed" and "Start Sequor with --painter" in take["words"]
         assert "--painter" in exported(own_page, bench)["error"]
         sneaky = {**bench["recipe"], "painter": "http://127.0.0.1:1"}
         answer = own_page(

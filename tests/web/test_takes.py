@@ -72,7 +72,7 @@ def test_what_edges_make_of_a_frame(own_page: Page, filled: dict[str, Any]) -> N
         ({"mode": "trim"}, "Corners: cropped"),
         ({"mode": "leave"}, "Corners: left transparent"),
         ({"mode": "leave", "colour": "#102030"}, "Corners: left in #102030"),
-        ({"mode": "fill", "extent": "at most", "share": 0.02}, "Corners: filled, at most 2.0% empty"),
+        ({"mode": "fill", "extent": "at most", "share": 0.02}, "Corners: filled, at most 2% empty"),
     ):
         assert asked(own_page, recipe, **ask).get_json()["after"]["action"] == action
     assert asked(own_page, recipe, mode="fill", extent="at most").status_code == 422
@@ -164,4 +164,4 @@ def test_a_jpeg_with_clear_corners_is_refused(own_page: Page, filled: dict[str, 
     settings = {"format": "jpeg", "quality": 95, "size": None}
     path = f"/api/photos/{filled['photo']['id']}/exports"
     answer = own_page("POST", path, json={"export": settings})
-    assert answer.status_code == 422 and "cannot have clear corners" in answer.get_json()["detail"]
+    assert answer.status_code == 422 and "cannot have transparent corners" in answer.get_json()["detail"]

@@ -42,7 +42,8 @@ class EdgeChoiceOut(Wire):
     def of(cls, choice: EdgeChoice) -> EdgeChoiceOut:
         """The message for a way."""
         found = cls.model_validate(choice)
-        return found.model_copy(update={"refused": choice.refused and sentence(choice.refused)})
+        found.refused = choice.refused and sentence(choice.refused)
+        return found
 
 
 class HeatOut(Wire):
@@ -119,7 +120,9 @@ class TakeOut(Wire):
     def of(cls, take: Take) -> TakeOut:
         """The message for a take; why it failed is a sentence."""
         found = cls.model_validate(take)
-        return found.model_copy(update={"words": sentence(take.words)}) if take.state == "failed" else found
+        if take.state == "failed":
+            found.words = sentence(take.words)
+        return found
 
 
 class TakesOut(Wire):
