@@ -63,6 +63,7 @@ def test_rows_and_lines_light_each_other_up(page_on_bench: Page) -> None:
     page.keyboard.press("k")
     drag(page, on_stage(page, (200, 100)), on_stage(page, (700, 120)))
     kept(page, 2)
+    expect(page.locator("li.entry[data-chosen=true]")).to_contain_text("check line")
     page.get_by_role("button", name=re.compile("^2 check line")).click()
     page.mouse.move(640, 20)
     lit = page.locator("g[data-lit=true]")

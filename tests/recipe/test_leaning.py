@@ -201,7 +201,7 @@ def test_ways_and_their_cost() -> None:
     assert [(way.name, way.determined) for way in only_tilt] == [
         ("Nothing", True), ("Tilt only", True), ("Verticals too", False), ("Square-on", True),
     ]  # fmt: skip
-    assert presets(run()) == []
+    assert presets(run([])) == []
     undetermined = presets(run(walls()))[3]
     assert (undetermined.determined, undetermined.words) == (False, "needs horizontals too")
 
