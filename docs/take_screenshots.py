@@ -70,9 +70,14 @@ def open_photo(page: Page, title: str) -> None:
     page.wait_for_timeout(800)
 
 
+def go_to(page: Page, step: str) -> None:
+    """To a step, by the route."""
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name=step).click()
+
+
 def take_profile(page: Page) -> None:
     """The profile of the invented lens, at the step Lens."""
-    page.get_by_role("button", name="Lens").click()
+    go_to(page, "Lens")
     page.get_by_role("button", name="Profile", exact=True).click()
     page.get_by_role("button", name="IO 12-33mm").click()
 
@@ -98,7 +103,7 @@ def shore(page: Page) -> None:
     page.mouse.move(5, 500)
     shoot(page, "bench-lines")
     framing(page)
-    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Export").click()
+    go_to(page, "Export")
     page.get_by_role("button", name="square for the wall").click()
     with page.expect_download():
         page.get_by_role("button", name="Export 2 pictures").click()
@@ -108,7 +113,7 @@ def shore(page: Page) -> None:
     page.wait_for_timeout(900)
     reshaping(page)
     open_photo(page, "Reservoir shore")
-    page.get_by_role("button", name="Lines").click()
+    go_to(page, "Lines")
     page.get_by_role("button", name="Horizontal", exact=True).click()
     lay(page, truth("shore", "handrail"))
     lay(page, truth("shore", "stone landing"))
@@ -131,7 +136,7 @@ def advised(page: Page) -> None:
 def reshaping(page: Page) -> None:
     """The shore reshaped, with where it is stretched; its boat taken off the water; and back to trimmed."""
     open_photo(page, "Reservoir shore")
-    page.get_by_role("navigation").get_by_role("button", name="Edges").click()
+    go_to(page, "Edges")
     ways = page.get_by_role("group", name="What to do with empty corners")
     ways.get_by_role("button", name=re.compile("^Reshape")).click()
     page.wait_for_timeout(1500)
@@ -142,13 +147,13 @@ def reshaping(page: Page) -> None:
     pages.get_by_role("button", name="Touch up").click()
     page.get_by_role("button", name="Outline").click()
     around = [
-        (1115, 1170),
-        (1235, 1195),
-        (1445, 1105),
-        (1500, 1140),
-        (1480, 1270),
-        (1370, 1350),
-        (1160, 1420),
+        (1105, 1150),
+        (1235, 1180),
+        (1445, 1085),
+        (1530, 1110),
+        (1520, 1330),
+        (1400, 1460),
+        (1140, 1490),
     ]
     page.mouse.move(*on_screen(page, around[0]))
     page.mouse.down()
@@ -168,7 +173,7 @@ def reshaping(page: Page) -> None:
 
 def framing(page: Page) -> None:
     """What each choice keeps, the boat on a third, on paper, and two versions in the log."""
-    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Crop").click()
+    go_to(page, "Crop")
     page.get_by_role("group", name="What each choice keeps").wait_for()
     shoot(page, "bench-frame")
     page.get_by_role("button", name="Compose", exact=True).click()
@@ -211,7 +216,7 @@ def leaning(page: Page) -> None:
     open_photo(page, "Grain mill, front")
     take_profile(page)
     page.wait_for_timeout(900)
-    page.get_by_role("button", name="Lines").click()
+    go_to(page, "Lines")
     for start in ("v6", "v5", "v7"):
         lay(page, truth("mill", start))
     page.mouse.move(5, 500)
@@ -220,7 +225,7 @@ def leaning(page: Page) -> None:
     page.get_by_role("button", name="Wipe").click()
     shoot(page, "compare")
     page.get_by_role("button", name="Close comparison").click()
-    page.get_by_role("navigation").get_by_role("button", name="Edges").click()
+    go_to(page, "Edges")
     pages = page.get_by_role("group", name="Pages of the step Edges")
     pages.get_by_role("button", name="Extend").click()
     page.get_by_role("button", name="Right", exact=True).click()
@@ -258,13 +263,13 @@ def by_hand(page: Page) -> None:
     page.get_by_label("Tilt in degrees").fill("-3.6")
     page.keyboard.press("Enter")
     page.get_by_role("group", name="Grid").get_by_role("button", name="Wide").click()
-    for way, down in (("Horizontal", 300.0), ("Portrait", 560.0)):
-        page.get_by_role("button", name=f"{way} still line").click()
+    for way, down in (("level", 300.0), ("vertical", 560.0)):
+        page.get_by_role("button", name=f"Add {way} guide").click()
         grip = page.locator("[data-grip]").last.bounding_box()
         assert grip is not None
         page.mouse.move(grip["x"] + 16, grip["y"] + 16)
         page.mouse.down()
-        page.mouse.move(*((grip["x"] + 16, down) if way == "Horizontal" else (312 + down, grip["y"] + 16)))
+        page.mouse.move(*((grip["x"] + 16, down) if way == "level" else (312 + down, grip["y"] + 16)))
         page.mouse.up()
     page.mouse.move(5, 700)
     shoot(page, "bench-by-hand")
@@ -273,7 +278,7 @@ def by_hand(page: Page) -> None:
 def edges(page: Page) -> None:
     """The village turned by hand, its corners filled."""
     open_photo(page, "Hill village")
-    page.get_by_role("navigation").get_by_role("button", name="Edges").click()
+    go_to(page, "Edges")
     ways = page.get_by_role("group", name="What to do with empty corners")
     ways.get_by_role("button", name=re.compile("^Fill")).click()
     page.get_by_role("button", name=re.compile("^Whole picture")).click()
