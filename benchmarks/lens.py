@@ -148,9 +148,9 @@ def frames() -> None:
 def tiles(page: Page, address: str, photo: Path) -> None:
     """From the click on 100 % to the first tile that is drawn, in ten places, through a lens."""
     import_to_display(page, address, photo)
-    page.get_by_role("button", name="Lens").click()
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Lens").click()
     page.get_by_role("button", name="By hand", exact=True).click()
-    page.get_by_label("Bending in per cent").fill("8")
+    page.get_by_label("Distortion in per cent").fill("8")
     page.keyboard.press("Enter")
     page.wait_for_timeout(2500)
     taken: list[float] = page.evaluate(
@@ -172,7 +172,7 @@ def tiles(page: Page, address: str, photo: Path) -> None:
             const stage = document.querySelector('[data-stage]');
             stage.dispatchEvent(new WheelEvent('wheel', {deltaX: 900, shiftKey: true, bubbles: true}));
             // What has come once comes from the cache: another lens, another map.
-            const typed = document.querySelector('[aria-label="Bending in per cent"]');
+            const typed = document.querySelector('[aria-label="Distortion in per cent"]');
             typed.focus();
             const value = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value');
             value.set.call(typed, String(7 - round / 4));

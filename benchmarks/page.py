@@ -70,13 +70,13 @@ def renders(page: Page) -> None:
     page.keyboard.press("f")
     held(page, "pan", middle, "middle")
     page.keyboard.press("f")
-    for step in ("Frame", "Edges", "Lens", "Lines"):
+    for step in ("Crop", "Edges", "Lens", "Lines"):
         settled(page)
         drawn(page)
         page.get_by_role("navigation", name="Steps").get_by_role("button", name=step).click()
         settled(page)
         counted(page, f"to the step {step}")
-        if step == "Frame":
+        if step == "Crop":
             page.get_by_role("button", name="Crop frame, bottom right corner").press("Control+ArrowLeft")
             settled(page)
             held(page, "frame", middle)

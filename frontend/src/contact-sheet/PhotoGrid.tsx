@@ -131,7 +131,7 @@ function DropHere({ over }: { over: boolean }) {
       borderRadius="4px"
     >
       <Box fontWeight={700}>Drop photos here</Box>
-      <Box>JPEG or 8-bit PNG. Or use Add photos, above.</Box>
+      <Box>JPEG or 8-bit PNG. Or use Add photos, below.</Box>
     </Flex>
   );
 }
