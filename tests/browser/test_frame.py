@@ -326,6 +326,18 @@ def test_the_log_shows_every_state_and_leaves_none(page: Page) -> None:
     expect(page.get_by_text("Version: banner")).to_be_visible()
 
 
+def test_each_side_of_the_frame_says_what_it_cuts_off(page: Page) -> None:
+    page.get_by_role("button", name="2:1", exact=True).click()
+    says(page, "Cropped to 2:1")
+    settle(page)
+    cut = now(page).cut_off
+    for side, share in (("top", cut.top), ("bottom", cut.bottom)):
+        words = f"{100 * share:.1f}".removesuffix(".0")
+        expect(page.locator(f"[data-cut={side}]")).to_have_text(f"{words}% cut")
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Lines").click()
+    expect(page.locator("[data-cut]")).to_have_count(0)
+
+
 def test_an_exact_size(page: Page) -> None:
     page.get_by_role("navigation", name="Steps").get_by_role("button", name="Export").click()
     width = page.get_by_label("Custom width")

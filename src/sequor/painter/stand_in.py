@@ -31,9 +31,7 @@ LARGEST_BODY = 300_000_000
 
 def create_stand_in() -> APIFlask:
     """The stand-in as a web application; its OpenAPI document is the interface of every painter."""
-    app = APIFlask(
-        "painter", title="Painting service for Sequor", version="1", spec_path="/openapi.json"
-    )
+    app = APIFlask("painter", title="Painting service for Sequor", version="1", spec_path="/openapi.json")
     app.config.update(
         OPENAPI_VERSION="3.1.0", MAX_CONTENT_LENGTH=LARGEST_BODY, VALIDATION_ERROR_STATUS_CODE=422
     )

@@ -11,11 +11,14 @@ const MUCH = 0.2;
 
 /** At the step Crop, beside each side of the frame: how much of the picture lies beyond. */
 export function CutTags() {
+  return useDesk((desk) => desk.step === "frame") && <Tags />;
+}
+
+function Tags() {
   const frame = useFrame();
   const scene = useScene((state) => state);
-  const cropping = useDesk((desk) => desk.step === "frame");
   const cut = useKnown((known) => shownNow(known)?.frame.cut);
-  if (!cropping || !frame || !cut) return null;
+  if (!frame || !cut) return null;
   const [x, y, width, height] = rectOnStage(scene, frame);
   const places = { left: [x, y + height * 0.25], right: [x + width, y + height * 0.25], top: [x + width * 0.25, y], bottom: [x + width * 0.25, y + height] } as const;
   return (["left", "top", "right", "bottom"] as const).map((side) =>
