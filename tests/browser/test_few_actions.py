@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable
 from io import BytesIO
 
 import numpy as np
 import pytest
 from bench import MAKING, Point, drag, kept, on_stage, settle
-from pictures import DEMO
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
+from scenes import scene
 
 pytestmark = pytest.mark.browser
 
@@ -48,11 +47,10 @@ class Hand:
         return Image.open(BytesIO(download.value.path().read_bytes()))
 
 
-def ends(scene: str, start: str) -> tuple[Point, Point]:
+def ends(name: str, start: str) -> tuple[Point, Point]:
     """The ends of a true line of a demo photo."""
-    lines = json.loads((DEMO / f"wendlow_{scene}.json").read_text())["lines"]
-    line = next(one for one in lines if one["id"].startswith(start) or start in one["id"])
-    return tuple(line["p0"]), tuple(line["p1"])
+    (ax, ay), (bx, by) = scene(name).line(start).tolist()
+    return (ax, ay), (bx, by)
 
 
 def test_a_horizon_in_three(open_demo: OpenDemo) -> None:
