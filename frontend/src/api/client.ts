@@ -109,6 +109,10 @@ async function problemOf(answer: Response): Promise<Problem> {
   return new Problem(answer.status, document.title ?? answer.statusText, document.detail ?? "Try again.");
 }
 
+/** Where the small picture lies of what an action would make of a revision. */
+export const pictureAfter = (photo: number, revision: number, action: Action) =>
+  `/api/photos/${photo}/revisions/${revision}/after.jpg?action=${encodeURIComponent(JSON.stringify(action))}`;
+
 export const api = {
   /** The contact sheet from behind a photo on, in the order they came. */
   photos: (after: number) => request<PhotoPage>(`/api/photos?after=${after}`),

@@ -42,3 +42,6 @@ export const LIMITS = {
 
 /** Of the photo's longer side: what an area is drawn with where nothing else was said. */
 export const USUAL = {"brush": 0.015, "feather": 0.004} as const;
+
+/** The share of the picture from which what is cut off on one side is much. */
+export const MUCH_CUT = 0.2;

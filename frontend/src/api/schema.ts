@@ -2306,8 +2306,7 @@ export interface components {
         };
         /**
          * CutOut
-         * @description What lies beyond each side of the frame: shares of the corrected picture; ``words``: where it is
-         *     much, empty when nowhere.
+         * @description What lies beyond each side of the frame: shares of the corrected picture.
          */
         CutOut: {
             /** Bottom */
@@ -2318,8 +2317,6 @@ export interface components {
             right: number;
             /** Top */
             top: number;
-            /** Words */
-            words: string;
         };
         /**
          * Delete

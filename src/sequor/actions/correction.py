@@ -8,7 +8,7 @@ from pydantic import Field
 
 from sequor.actions.base import Action, Takes
 from sequor.advice.made import Made
-from sequor.advice.presets import ways
+from sequor.advice.presets import PRESETS, preset_action
 from sequor.advice.suggestions import offers
 from sequor.core.estimation.unknowns import Unknown
 from sequor.pipeline.evaluated import evaluate
@@ -119,10 +119,10 @@ class Way(Action):
     name: str
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        for name, angles in ways():
+        for name, angles, _ in PRESETS:
             if name == self.name:
-                return Made(taking_out(recipe, *angles), f"Correction: {name[0].lower()}{name[1:]}")
-        names = ", ".join(name for name, _ in ways())
+                return Made(taking_out(recipe, *angles), preset_action(name))
+        names = ", ".join(name for name, *_ in PRESETS)
         raise RecipeError(f"{self.name!r} is no way; they are {names}", "name")
 
 

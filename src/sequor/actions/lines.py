@@ -120,13 +120,11 @@ class AddPoint(Action):
     line: str
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        number, before = _line(recipe, self.line)
-        points = list(before.points)
+        points = list(_line(recipe, self.line)[1].points)
         at = max(range(len(points) - 1), key=lambda index: math.dist(*points[index : index + 2]))
         (ax, ay), (bx, by) = points[at : at + 2]
         points.insert(at + 1, ((ax + bx) / 2, (ay + by) / 2))
-        after = _with_line(recipe, self.line, {"points": _rounded(points)})
-        return Made(after, f"Line {number}: point added")
+        return _changed(recipe, self.line, "point added", points=_rounded(points))
 
 
 class AsLaid(Action):
@@ -164,9 +162,8 @@ class Switch(Action):
     active: bool
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        number, _ = _line(recipe, self.line)
-        after = _with_line(recipe, self.line, {"active": self.active})
-        return Made(after, f"Line {number}: {'used again' if self.active else 'ignored'}")
+        said = "used again" if self.active else "ignored"
+        return _changed(recipe, self.line, said, active=self.active)
 
 
 class Weigh(Action):
@@ -177,9 +174,7 @@ class Weigh(Action):
     weight: Weight
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        number, _ = _line(recipe, self.line)
-        after = _with_line(recipe, self.line, {"weight": self.weight})
-        return Made(after, f"Line {number}: weight {self.weight:g}")
+        return _changed(recipe, self.line, f"weight {self.weight:g}", weight=self.weight)
 
 
 class Group(Action):
@@ -190,9 +185,7 @@ class Group(Action):
     group: Text
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        number, _ = _line(recipe, self.line)
-        after = _with_line(recipe, self.line, {"group": self.group})
-        return Made(after, f"Line {number}: in parallel set {self.group}")
+        return _changed(recipe, self.line, f"in parallel set {self.group}", group=self.group)
 
 
 class Shape(Action):
@@ -247,6 +240,11 @@ def _with_line(recipe: Recipe, name: str, changes: dict[str, Any]) -> Recipe:
 
     references = [changed(part) if part.id == name else part for part in recipe.references]
     return to_solve_anew(evolve(recipe, references=references))
+
+
+def _changed(recipe: Recipe, name: str, said: str, **changes: Any) -> Made:
+    number, _ = _line(recipe, name)
+    return Made(_with_line(recipe, name, changes), f"Line {number}: {said}")
 
 
 def _by_slope(points: list[Point]) -> Kind:

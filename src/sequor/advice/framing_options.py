@@ -22,7 +22,7 @@ from sequor.wording.report import rect_values
 
 Edges = Literal["trim", "trim free", "same size", "nothing cut"]
 FREE = "Crop, free ratio"
-TURNS = ("As taken", *(name for name, *_ in PRESETS))
+TURNS = ("As taken", *(name for name, *_ in PRESETS[1:]))
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,7 @@ def _turned(plain: Recipe, index: int) -> Evaluated | None:
     """The photo turned as a way says; None when the lines do not determine it."""
     if index == 0:
         return None
-    _, angles, _ = PRESETS[index - 1]
+    _, angles, _ = PRESETS[index]
     try:
         there = evaluate(taking_out(plain, *angles))
     except RecipeError:

@@ -15,14 +15,13 @@ from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out
 from sequor.wording.frame import percent
 
-NOTHING = "Nothing"
-"""Where nothing that the lines say is corrected; the lens is."""
-
 PRESETS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
+    ("Nothing", (), ""),
     ("Tilt only", ("roll",), "draw one line"),
     ("Verticals too", ("roll", "pitch"), "needs two verticals apart, or one and a horizontal"),
     ("Square-on", ANGLES, "needs horizontals too"),
 )
+"""How far a correction may go: its name, the angles that are corrected, what it needs to be determined."""
 
 
 @dataclass(frozen=True)
@@ -44,7 +43,7 @@ def presets(evaluation: Evaluated) -> list[Preset]:
     recipe = evaluation.recipe
     if not evaluation.counting:
         return []
-    return [_preset(recipe, NOTHING, (), ""), *(_preset(recipe, *one) for one in PRESETS)]
+    return [_preset(recipe, *one) for one in PRESETS]
 
 
 def _preset(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) -> Preset:
@@ -61,6 +60,10 @@ def _preset(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) 
     return Preset(name, chosen, True, cost, taken, kept)
 
 
-def ways() -> list[tuple[str, tuple[Unknown, ...]]]:
-    """How far a correction may go: its names, and the angles that are corrected."""
-    return [(NOTHING, ()), *((name, angles) for name, angles, _ in PRESETS)]
+def preset_action(name: str) -> str:
+    """That a preset was chosen, in words for the log.
+
+    >>> preset_action("Square-on")
+    'Correction: square-on'
+    """
+    return f"Correction: {name[0].lower()}{name[1:]}"

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from sequor.advice.presets import preset_action
 from sequor.core.estimation.consistency import Conflict
 from sequor.core.estimation.unknowns import ANGLES
 from sequor.core.references.registry import kind_of
@@ -34,7 +35,7 @@ NOTICED_AIM_DEG = 0.5
 
 NOTICED_PROPORTION = 0.005
 
-VERTICALS, SQUARE_ON = "Correction: verticals too", "Correction: square-on"
+VERTICALS, SQUARE_ON = preset_action("Verticals too"), preset_action("Square-on")
 
 LEFT = "x-left"
 """The key under which a recipe remembers which questions were answered with "leave as it is"."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 
 from sequor.actions.base import Action, no_takes
 from sequor.advice.made import Made
@@ -55,14 +56,14 @@ def act(store: Store, pixels: Pixels, photo_id: int, expected: int, action: Acti
 
 
 def look(recipe: Recipe, action: Action | None) -> tuple[Evaluated, Made | None]:
-    """All that is true under a recipe, after an action if one is given; nothing is stored.
+    """All that is true under a recipe, after an action if one is given; nothing is stored."""
+    made = None if action is None else made_by(recipe, action)
+    return evaluate(recipe if made is None else made.recipe), made
 
-    A frame that was drawn follows the angles that change.
-    """
-    if action is None:
-        return evaluate(recipe), None
+
+def made_by(recipe: Recipe, action: Action) -> Made:
+    """What an action makes of a recipe, without takes; a frame that was drawn follows angles that change."""
     made = action.apply(recipe, no_takes)
-    after = made.recipe
-    if after.frame.rect is not None:
-        after = with_frame_carried(recipe, solved(after))
-    return evaluate(after), Made(after, made.action, made.words, made.done)
+    if made.recipe.frame.rect is None:
+        return made
+    return replace(made, recipe=with_frame_carried(recipe, solved(made.recipe)))

@@ -126,15 +126,19 @@ def export(
         size = unfinished.stat().st_size
         unfinished.replace(out)
     except OSError as error:
-        raise NoRoomError(
-            f"The file could not be saved: {error.strerror}. The photo is "
-            "unchanged; free some disk space and try again"
-        ) from None
+        raise _not_saved(error) from None
     finally:
         unfinished.unlink(missing_ok=True)
     told = (*filter(None, [profile_notice(original)]), *notices)
     report(1.0, "Done")
     return Exported(width, height, size, camera_facts(original).has_place, filled, anew, told)
+
+
+def _not_saved(error: OSError) -> NoRoomError:
+    return NoRoomError(
+        f"The file could not be saved: {error.strerror}. The photo is unchanged; free some disk space and "
+        "try again"
+    )
 
 
 def _make_new(
@@ -211,10 +215,7 @@ def export_together(
                     together.write(file, name)
             unfinished.replace(out)
         except OSError as error:
-            raise NoRoomError(
-                f"The file could not be saved: {error.strerror}. The photo is "
-                "unchanged; free some disk space and try again"
-            ) from None
+            raise _not_saved(error) from None
     finally:
         for path in (unfinished, *(file for file, _ in files)):
             path.unlink(missing_ok=True)

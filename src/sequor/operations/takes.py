@@ -203,7 +203,7 @@ class Making:
         touched = self.touch_ups.take(index, take.seed, lambda share: tell(share, "Touching up"))
         if touched is None:
             raise RecipeError(
-                ("This touch-up is outside the frame. Move the frame, or remove the touch-up"),
+                "This touch-up is outside the frame. Move the frame, or remove the touch-up",
                 "edges.touch_ups",
             )
         sha256 = self._keep(take, name, touched.box, touched.pixels, touched.alpha)

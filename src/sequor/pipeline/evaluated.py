@@ -14,7 +14,7 @@ from sequor.core.estimation.next_line import Advice, most_telling
 from sequor.core.estimation.solve import Solution
 from sequor.core.estimation.unknowns import Unknown
 from sequor.core.fill.areas import Area
-from sequor.core.frame.cost import Cost, CutOff, cut_off
+from sequor.core.frame.cost import Cost, CutOff
 from sequor.core.frame.print import Printed
 from sequor.core.rectangle import Rectangle
 from sequor.core.warp.base import Warp
@@ -22,7 +22,7 @@ from sequor.core.warp.reshape import Reshaped
 from sequor.pipeline import retouch
 from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.fingerprint import fingerprint, settled
-from sequor.pipeline.frame import Crop, Mark, ratio_of
+from sequor.pipeline.frame import Crop, CutOffs, Mark, ratio_of
 from sequor.pipeline.new_pixels import TOUCH_UP, Donate, Fill, Filling, Ground, patch_name
 from sequor.pipeline.output import Output, Write, printed_on
 from sequor.pipeline.readings import Read, ReferenceResult
@@ -114,7 +114,7 @@ class Evaluated:
     @property
     def cut_off(self) -> CutOff:
         """What the frame cuts off on each side."""
-        return cut_off(self.frame, self.warp)
+        return self.result(CutOffs)
 
     @property
     def references(self) -> tuple[ReferenceResult, ...]:

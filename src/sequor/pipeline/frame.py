@@ -9,7 +9,7 @@ import numpy as np
 
 from sequor.core.camera import Array
 from sequor.core.frame.constraints import FrameConstraints
-from sequor.core.frame.cost import Cost, cost
+from sequor.core.frame.cost import Cost, CutOff, cost, cut_off
 from sequor.core.frame.largest import holds, largest, largest_of_any_ratio
 from sequor.core.frame.ratio import agrees_with_ratio, parse_ratio
 from sequor.core.rectangle import Rectangle
@@ -108,6 +108,16 @@ class Crop(Stage[Framed]):
         # Under a millionth of a pixel nothing shows.
         frame = result.frame
         return [round(value, 6) for value in (frame.x, frame.y, frame.width, frame.height)]
+
+
+class CutOffs(Stage[CutOff]):
+    """What the frame cuts off on each side."""
+
+    after = (Bend, Crop)
+
+    def run(self, recipe: Recipe, *upstream: Any) -> CutOff:
+        bent, framed = upstream
+        return cut_off(framed.frame, bent.warp)
 
 
 class Mark(Stage[Rectangle | None]):

@@ -18,6 +18,7 @@ from sequor.recipe.model import json_schema
 from sequor.recipe.model.correction import BY_HAND_RANGES
 from sequor.store.database import Store, connect
 from sequor.web.app import create_app
+from sequor.wording.frame import MUCH_CUT
 
 
 def openapi() -> dict[str, Any]:
@@ -58,7 +59,9 @@ def limits() -> str:
         "/** The least and most of numbers in actions, written from the schema by bin/contract. */\n"
         f"export const LIMITS = {{\n{rows}}} as const;\n\n"
         "/** Of the photo's longer side: what an area is drawn with where nothing else was said. */\n"
-        f"export const USUAL = {usual} as const;\n"
+        f"export const USUAL = {usual} as const;\n\n"
+        "/** The share of the picture from which what is cut off on one side is much. */\n"
+        f"export const MUCH_CUT = {MUCH_CUT};\n"
     )
 
 

@@ -38,9 +38,7 @@ class Problem(Exception):
 
     def response(self) -> Response:
         """The problem document."""
-        words = (
-            sentence(self.detail) if self.status < 400 or self.status >= 500 else refusal_words(self.detail)
-        )
+        words = refusal_words(self.detail) if self.status < 500 else sentence(self.detail)
         document: dict[str, Any] = {"title": self.title, "status": self.status, "detail": words}
         if self.field:
             document["field"] = self.field

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-from dataclasses import asdict
 from typing import Literal
 
 import numpy as np
@@ -24,14 +23,7 @@ from sequor.web.wire import Rect, Wire
 from sequor.wording import kinds, numbers, words
 from sequor.wording.edges import edges_words
 from sequor.wording.finding import advice_words, finding
-from sequor.wording.frame import (
-    cut_words,
-    frame_ratio_words,
-    frame_words,
-    much_cut_words,
-    paper_words,
-    ppi_words,
-)
+from sequor.wording.frame import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
 
 
 class MeshOut(Wire):
@@ -57,14 +49,12 @@ class PrintOut(Wire):
 
 
 class CutOut(Wire):
-    """What lies beyond each side of the frame: shares of the corrected picture; ``words``: where it is
-    much, empty when nowhere."""
+    """What lies beyond each side of the frame: shares of the corrected picture."""
 
     left: float
     top: float
     right: float
     bottom: float
-    words: str
 
 
 class FrameOut(Wire):
@@ -101,7 +91,7 @@ class FrameOut(Wire):
             subject=None if mark is None else rect_of(mark),
             subject_inside=evaluation.subject_inside,
             printed=_printed(evaluation),
-            cut=CutOut(**asdict(evaluation.cut_off), words=much_cut_words(evaluation)),
+            cut=CutOut.model_validate(evaluation.cut_off),
         )
 
 

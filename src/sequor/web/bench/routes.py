@@ -26,6 +26,7 @@ from sequor.operations import (
 )
 from sequor.pipeline.evaluated import evaluate as evaluate_recipe
 from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe
 from sequor.store.models import Job
 from sequor.web.bench.evaluation import EvaluateOut, LookOut, MadeOut
 from sequor.web.bench.schemas import (
@@ -79,12 +80,7 @@ def evaluate(json_data: EvaluateIn) -> LookOut:
 @bench.output(RevisedOut)
 def revise(photo_id: int, json_data: ActionIn) -> RevisedOut:
     """Do an action and keep it; its new lines are snapped onto the real edges where it asks for that."""
-    here = context()
-
-    def pixels(sha256: str, turns: int) -> Picture:
-        return here.originals.get(sha256, turns).pixels
-
-    now, made = acting.act(here.store, pixels, photo_id, expected_version(), json_data.root)
+    now, made = acting.act(context().store, _pixels, photo_id, expected_version(), json_data.root)
     return RevisedOut(**dict(BenchOut.of(now)), words=made.words, done=made.done)
 
 
@@ -95,12 +91,19 @@ def after(photo_id: int, revision_id: int) -> Response:
     sha256 = photos.get_photo(here.store, photo_id).photo.sha256
     recipe = log.get_revision(here.store, photo_id, revision_id)
     action = ActionIn.model_validate_json(request.args.get("action", "{}")).root
-    _, made = acting.look(recipe, action)
-    changed = recipe if made is None else made.recipe
-    if shaping.looks_for_segments(changed):
-        original = here.originals.get(sha256, changed.photo.quarter_turns)
-        changed = shaping.with_segments(original.pixels, changed)
+    changed = _with_segments(sha256, acting.made_by(recipe, action).recipe)
     return jpeg(rendering.thumbnail(here.store, sha256, changed), FOREVER)
+
+
+def _pixels(sha256: str, turns: int) -> Picture:
+    return context().originals.get(sha256, turns).pixels
+
+
+def _with_segments(sha256: str, recipe: Recipe) -> Recipe:
+    """With the straight things of its original, where it needs them and has none yet."""
+    if not shaping.looks_for_segments(recipe):
+        return recipe
+    return shaping.with_segments(_pixels(sha256, recipe.photo.quarter_turns), recipe)
 
 
 @bench.post("/photos/<int:photo_id>/revisions")
@@ -108,12 +111,9 @@ def after(photo_id: int, revision_id: int) -> Response:
 @bench.output(BenchOut, status_code=201)
 def put_recipe(photo_id: int, json_data: RecipeIn) -> BenchOut:
     """Keep a recipe that was made elsewhere, whole."""
-    here, recipe = context(), json_data.recipe
-    if shaping.looks_for_segments(recipe):
-        photo = photos.get_photo(here.store, photo_id).photo
-        picture = here.originals.get(photo.sha256, recipe.photo.quarter_turns).pixels
-        recipe = shaping.with_segments(picture, recipe)
-    return BenchOut.of(revising.revise(here.store, photo_id, expected_version(), recipe, json_data.action))
+    store = context().store
+    recipe = _with_segments(photos.get_photo(store, photo_id).photo.sha256, json_data.recipe)
+    return BenchOut.of(revising.revise(store, photo_id, expected_version(), recipe, json_data.action))
 
 
 @bench.post("/photos/<int:photo_id>/reset")
