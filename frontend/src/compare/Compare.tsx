@@ -18,9 +18,11 @@ import { laidOver } from "../session/touchUps";
 import { useDesk, useKnown, useSession } from "../session/useSession";
 import { Picture } from "../stage/draw/Picture";
 import { FROM_SCALE, TileGrid } from "../stage/draw/TileGrid";
+import { Left } from "../stage/layers/Frame";
 import { frameOverlay } from "../stage/layers/FrameOverlay";
 import { TakesLayer } from "../stage/layers/TakesLayer";
 import { TouchLayer } from "../stage/layers/TouchLayer";
+import type { Rect } from "../stage/tools/frameGeometry";
 import { activate } from "../stage/view/active";
 import { onSize, onWheel, Pinch } from "../stage/view/gestures";
 import { StageView } from "../stage/view/stageView";
@@ -57,7 +59,7 @@ export function Compare() {
   const [pinch] = useState(() => new Pinch(stageView));
   const [stage, setStage] = useState<Size>({ width: 0, height: 0 });
   const [split, setSplit] = useState(0.5);
-  const [foot, setFoot] = useState(44);
+  const [head, setHead] = useState(44);
   const left = useSide(comparison?.left ?? "before");
   const right = useSide(comparison?.right ?? "now");
   const version = useKnown(({ bench }) => bench?.photo.version);
@@ -79,8 +81,8 @@ export function Compare() {
 
   useLayoutEffect(() => {
     const corners = right ? cornersOf(right) : [];
-    stageView.show({ frame: corners, whole: corners }, pane, foot + 8);
-  }, [stageView, right, pane, foot]);
+    stageView.show({ frame: corners, whole: corners }, pane, head + 8);
+  }, [stageView, right, pane, head]);
 
   if (!comparison) return null;
   const { way, flipped } = comparison;
@@ -143,7 +145,7 @@ export function Compare() {
       ))}
       {way === "side by side" && <Box position="absolute" left={`${pane.width - 1}px`} top={0} bottom={0} w="2px" bg="ink" />}
       {way === "wipe" && <Divider split={split} onSplit={setSplit} width={stage.width} />}
-      <Controls comparison={comparison} states={states} view={stageView} onHeight={setFoot} />
+      <Controls comparison={comparison} states={states} view={stageView} onHeight={setHead} />
     </Box>
   );
 }
@@ -181,19 +183,18 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
   const over = frame ? laidOver(recipe, touchUps, {}, sharpestAt(view.scale), null) : [];
   const laid = frame && madeFor ? listedParts(recipe, madeFor, sharpestAt(view.scale)) : null;
   const [x, y] = frame ? toStage(view, stage, [frame.x, frame.y]) : [0, 0];
+  const rect: Rect | null = frame && [x, y, frame.width * view.scale, frame.height * view.scale];
   const colour = recipe.edges.mode === "leave" ? recipe.edges.colour : null;
   return (
     <>
-      {frame && colour && (
-        <div aria-hidden="true" style={{ position: "absolute", transform: `translate(${x}px, ${y}px)`, width: frame.width * view.scale, height: frame.height * view.scale, background: colour }} />
-      )}
+      {rect && colour && <Left rect={rect} colour={colour} />}
       {laid && frame && <TakesLayer laid={laid} frame={frame} view={view} stage={stage} />}
       <Drawn quarterTurns={recipe.photo.quarter_turns} mesh={mesh} view={view} size={stage} label={`The ${name} picture`} />
       {view.scale >= FROM_SCALE && <TileGrid photoId={id} map={map} view={view} stage={stage} outline={outline} />}
       {frame && over.length > 0 && <TouchLayer over={over} frame={frame} view={view} stage={stage} />}
-      {frame &&
+      {rect &&
         frameOverlay({
-          rect: [x, y, frame.width * view.scale, frame.height * view.scale],
+          rect,
           stage,
           surround,
           held: false,

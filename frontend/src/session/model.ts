@@ -1,7 +1,10 @@
 import type { Action, Edges, Evaluation, Kind, Recipe, Take } from "../api/client";
 import { type Mesh, meshFrom } from "./mesh";
 
-export type StepName = "lens" | "lines" | "frame" | "edges" | "export";
+/** The steps in their order, as people call them. */
+export const STEP_NAMES = { lens: "Lens", lines: "Lines", frame: "Crop", edges: "Edges", export: "Export" } as const;
+
+export type StepName = keyof typeof STEP_NAMES;
 export type LayKind = "slope" | Kind;
 export type Shown = "corrected" | "taken" | "before";
 export type Grid = "none" | "coarse" | "fine" | "square";

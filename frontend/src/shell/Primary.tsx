@@ -1,12 +1,10 @@
 import type { RefObject } from "react";
 
 import { goToStep } from "../session/desk";
-import type { StepName } from "../session/model";
+import { STEP_NAMES, type StepName } from "../session/model";
 import { recipeNow, type Session } from "../session/session";
 import { useDesk, useKnown, useSession } from "../session/useSession";
 import { useWriting } from "../steps/export/useWriting";
-
-const NAMES: Record<StepName, string> = { lens: "Lens", lines: "Lines", frame: "Crop", edges: "Edges", export: "Export" };
 
 /** Where the work goes on from a step: corners that are not empty need no step of their own. */
 function nextStep({ known }: Session, step: StepName): StepName {
@@ -33,7 +31,7 @@ export function Primary({ button }: { button: RefObject<HTMLButtonElement | null
       disabled={!ready || (writes && writing.working)}
       onClick={() => (writes ? void writing.write() : goToStep(session, next))}
     >
-      {writes ? writing.words : `Go on to ${NAMES[next]}`}
+      {writes ? writing.words : `Go on to ${STEP_NAMES[next]}`}
       <kbd aria-hidden="true">Enter</kbd>
     </button>
   );

@@ -5,7 +5,7 @@ import type { Place } from "../api/client";
 import { useProfiles } from "../api/queries";
 import { goTo } from "../parts/path";
 import { goToStep } from "../session/desk";
-import type { StepName } from "../session/model";
+import { STEP_NAMES, type StepName } from "../session/model";
 import { Touch } from "../parts/Touch";
 import { type Known, readNow } from "../session/session";
 import { Live } from "../stage/Live";
@@ -46,11 +46,11 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
         </div>
       </div>
       <nav aria-label="Steps" className="traverse">
-        <StepMark name="lens" label="Lens" words={lens} />
-        <StepMark name="lines" label="Lines" words={ROUTE_WORDS.lines} />
-        <StepMark name="frame" label="Crop" words={ROUTE_WORDS.frame} />
-        <StepMark name="edges" label="Edges" words={ROUTE_WORDS.edges} />
-        <StepMark name="export" label="Export" words={ROUTE_WORDS.export} />
+        <StepMark name="lens" words={lens} />
+        <StepMark name="lines" words={ROUTE_WORDS.lines} />
+        <StepMark name="frame" words={ROUTE_WORDS.frame} />
+        <StepMark name="edges" words={ROUTE_WORDS.edges} />
+        <StepMark name="export" words={ROUTE_WORDS.export} />
       </nav>
       <div className="route-tools">
         <Touch disabled={!canUndo} onClick={() => void session.step("undo")}>
@@ -114,12 +114,12 @@ function useLensWords(): (known: Known) => string | undefined {
 }
 
 /** One step: its name, and a true word on its state. */
-const StepMark = memo(function StepMark({ name, label, words }: { name: StepName; label: string; words: (known: Known) => string | undefined }) {
+const StepMark = memo(function StepMark({ name, words }: { name: StepName; words: (known: Known) => string | undefined }) {
   const session = useSession();
   const here = useDesk((desk) => desk.step === name);
   return (
     <button type="button" className="step" aria-current={here ? "step" : undefined} onClick={() => goToStep(session, name)}>
-      <span className="step-name">{label}</span>
+      <span className="step-name">{STEP_NAMES[name]}</span>
       <Live className="step-word" titled of={words} />
     </button>
   );

@@ -1,12 +1,13 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { memo } from "react";
 
-import { type Action, api, type EdgeChoice } from "../api/client";
+import { type Action, api, type EdgeChoice, pictureAfter } from "../api/client";
 import { useEdges, useVersions } from "../api/queries";
 import { previewed } from "../session/preview";
 import { baseNow, recipeNow } from "../session/session";
 import { percent } from "../session/shares";
 import { useDesk, useKnown, useSession } from "../session/useSession";
+import { useWriting } from "./export/useWriting";
 
 /** One choice: a small picture of it, what it keeps, how much of it is new. */
 interface Choice {
@@ -119,18 +120,16 @@ function Reaches() {
 /** What will be written: the current state, and the versions that are chosen with it. */
 function Files() {
   const session = useSession();
-  const picked = useDesk((desk) => desk.picked);
+  const { chosen, now } = useWriting();
   const bench = useKnown((known) => known.bench);
   const frame = useKnown((known) => known.seen?.frame);
-  const versions = useVersions(session.photo);
+  const versions = useVersions(session.photo).filter(({ id }) => chosen.includes(id));
   if (!bench || !frame) return null;
   const format = bench.recipe.export.format.toUpperCase();
-  const chosen = versions.filter(({ id }) => picked.versions.includes(id));
-  const now = picked.now || !chosen.length;
   return (
     <div className="strip" role="list" aria-label="What will be written">
       {now && <File source={`/api/photos/${session.photo}/thumbnail/${bench.photo.revision}.jpg`} name="Current state" cost={`${format} · ${frame.width} × ${frame.height} px`} />}
-      {chosen.map(({ id, name, revision, width, height }) => (
+      {versions.map(({ id, name, revision, width, height }) => (
         <File key={id} source={`/api/photos/${session.photo}/thumbnail/${revision}.jpg`} name={name} cost={`${width} × ${height} px`} />
       ))}
     </div>
@@ -178,7 +177,7 @@ const Cells = memo(function Cells({ label, choices }: { label: string; choices: 
           onClick={() => action && !chosen && void session.do(action)}
         >
           <span className="cell-picture">
-            {revision && !refused && <img alt="" draggable={false} src={`/api/photos/${session.photo}/revisions/${revision}/after.jpg?action=${encodeURIComponent(JSON.stringify(action))}`} />}
+            {revision && action && !refused && <img alt="" draggable={false} src={pictureAfter(session.photo, revision, action)} />}
           </span>
           <span className="cell-words">
             <span className="cell-name">{name}</span>

@@ -67,14 +67,17 @@ const leftColour = (known: Known): string | null => {
 /** The frame in the colour that its empty corners are left in, under the picture. */
 export function LeftCorners() {
   const colour = useKnown(leftColour);
-  return colour && <Left colour={colour} />;
+  return colour && <LeftNow colour={colour} />;
 }
 
-function Left({ colour }: { colour: string }) {
+function LeftNow({ colour }: { colour: string }) {
   const frame = useFrame();
   const scene = useScene((state) => state);
-  if (!frame) return null;
-  const [x, y, width, height] = rectOnStage(scene, frame);
+  return frame && <Left rect={rectOnStage(scene, frame)} colour={colour} />;
+}
+
+/** A frame on the stage in the colour that its empty corners are left in. */
+export function Left({ rect: [x, y, width, height], colour }: { rect: Rect; colour: string }) {
   return <div aria-hidden="true" data-left style={{ position: "absolute", transform: `translate(${x}px, ${y}px)`, width, height, background: colour }} />;
 }
 

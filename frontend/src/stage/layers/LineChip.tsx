@@ -6,8 +6,9 @@ import { Field, NumberField } from "../../parts/NumberField";
 import { Choice, Touch } from "../../parts/Touch";
 import { deleteLine } from "../../session/desk";
 import { usePreferences } from "../../session/preferences";
+import { rowOf, sameBesidesPoints } from "../../session/lines";
 import { snapNote } from "../../session/notes";
-import { readNow, recipeNow } from "../../session/session";
+import { recipeNow } from "../../session/session";
 import { useDesk, useKnown, useSame, useSession } from "../../session/useSession";
 import { Live } from "../Live";
 import { useHands, useStage } from "../useStage";
@@ -30,14 +31,13 @@ const INSET = 8;
 /** The tag beside the line that was just drawn, or is chosen: what it says, and what can be done with it. */
 export function LineChip() {
   const selected = useDesk((desk) => (desk.step === "lines" && !desk.byHand && desk.shown !== "before" ? desk.selected : null));
-  const line = useKnown(useSame((known) => recipeNow(known)?.references.find((one) => one.id === selected) ?? null, sameBesidesPoints));
+  const line = useKnown(useSame((known) => recipeNow(known)?.references.find((one) => one.id === selected) ?? null, sameLine));
   const number = useKnown((known) => (recipeNow(known)?.references.findIndex((one) => one.id === selected) ?? -1) + 1);
   const busy = useHands((hands) => hands.line.doing !== "nothing" || hands.cursor !== null);
   return line && !busy && <Chip line={line} number={number} />;
 }
 
-const sameBesidesPoints = (a: Reference | null, b: Reference | null) =>
-  a === b || (a !== null && b !== null && JSON.stringify({ ...a, points: 0, sigma_px: 0 }) === JSON.stringify({ ...b, points: 0, sigma_px: 0 }));
+const sameLine = (a: Reference | null, b: Reference | null) => a === b || (a !== null && b !== null && sameBesidesPoints(a, b));
 
 const Chip = memo(function Chip({ line, number }: { line: Reference; number: number }) {
   const session = useSession();
@@ -57,8 +57,8 @@ const Chip = memo(function Chip({ line, number }: { line: Reference; number: num
         <strong style={{ color: paperColour(line.kind) }}>
           {number} {KIND_NAMES[line.kind]}
         </strong>
-        <Live className="mono" of={(known) => readNow(known)?.lines.find((one) => one.id === id)?.as_taken} />
-        <Live className="beside" of={(known) => readNow(known)?.lines.find((one) => one.id === id)?.verdict_words} />
+        <Live className="mono" of={(known) => rowOf(known, id)?.as_taken} />
+        <Live className="beside" of={(known) => rowOf(known, id)?.verdict_words} />
       </div>
       <LineActions number={number} line={line} />
     </div>

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 
-import type { Action, EdgeChoice, Edges, Recipe } from "../../api/client";
+import { type Action, type EdgeChoice, type Edges, pictureAfter, type Recipe } from "../../api/client";
 import { baseNow } from "../../session/session";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { NumberField } from "../../parts/NumberField";
@@ -81,7 +81,7 @@ function Cards({ choices, asking, suits, empty, ask }: { choices: EdgeChoice[]; 
             onClick={() => !choice?.chosen && void ask(edges({ mode }))}
           >
             <div style={{ height: 62, display: "flex", alignItems: "center" }}>
-              {photo && !refused && <Small source={`/api/photos/${photo.id}/revisions/${photo.revision}/after.jpg?action=${encodeURIComponent(JSON.stringify(edges({ mode })))}`} height={62} />}
+              {photo?.revision && !refused && <Small source={pictureAfter(photo.id, photo.revision, edges({ mode }))} height={62} />}
             </div>
             <span>
               {WORDS[mode]}
@@ -113,17 +113,15 @@ interface ReachProps {
 function Reach({ mode, recipe, read, ask }: ReachProps) {
   const { colour } = recipe.edges;
   return (
-    <>
-      <NumberField
-        label="Empty area, at most"
-        unit="%"
-        least={0}
-        most={60}
-        digits={1}
-        value={100 * read.frame.empty}
-        onAccept={(share) => void ask(edges({ mode, extent: "at most", share: share / 100, colour }))}
-      />
-    </>
+    <NumberField
+      label="Empty area, at most"
+      unit="%"
+      least={0}
+      most={60}
+      digits={1}
+      value={100 * read.frame.empty}
+      onAccept={(share) => void ask(edges({ mode, extent: "at most", share: share / 100, colour }))}
+    />
   );
 }
 

@@ -1,7 +1,8 @@
 import { memo, useEffect } from "react";
 
 import type { LineRow, Reference } from "../../api/client";
-import { type Known, readNow } from "../../session/session";
+import { rowOf } from "../../session/lines";
+import type { Known } from "../../session/session";
 import { useSession } from "../../session/useSession";
 import { KIND_NAMES, kindSign, paperColour } from "../../stage/layers/signs";
 import { useLive } from "../../stage/Live";
@@ -17,7 +18,7 @@ const disagrees = ({ verdict }: LineRow) => verdict === "disagrees" || verdict =
 
 /** What is said of a line now. */
 function readings(known: Known, id: string) {
-  const row = readNow(known)?.lines.find((one) => one.id === id);
+  const row = rowOf(known, id);
   return {
     taken: row?.brief,
     verdict: row?.verdict_words,

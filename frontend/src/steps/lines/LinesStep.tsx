@@ -2,6 +2,7 @@ import { memo, useState } from "react";
 
 import type { Kind, Reference } from "../../api/client";
 import { around } from "../../session/around";
+import { sameBesidesPoints } from "../../session/lines";
 import { recipeNow } from "../../session/session";
 import { useDesk, useKnown, useSame, useSession } from "../../session/useSession";
 import { kindSign } from "../../stage/layers/signs";
@@ -82,18 +83,13 @@ function Pages({ count, first, onTurn }: { count: number; first: number; onTurn:
   );
 }
 
-/** Without regard to where lines lie: an entry stays as it is while its line is moved. */
-const sameBesidesPoints = (a: readonly Reference[] = [], b: readonly Reference[] = []) =>
-  a.length === b.length &&
-  a.every((line, at) => {
-    const other = around(b, at);
-    return line === other || JSON.stringify({ ...line, points: 0, sigma_px: 0 }) === JSON.stringify({ ...other, points: 0, sigma_px: 0 });
-  });
+const sameLines = (a: readonly Reference[] = [], b: readonly Reference[] = []) =>
+  a.length === b.length && a.every((line, at) => sameBesidesPoints(line, around(b, at)));
 
 function Entries({ first }: { first: number }) {
   const selected = useDesk((state) => state.selected);
   const pointed = useDesk((state) => state.pointed);
-  const references = useKnown(useSame((known) => recipeNow(known)?.references, sameBesidesPoints));
+  const references = useKnown(useSame((known) => recipeNow(known)?.references, sameLines));
   return references?.slice(first, first + A_PAGE).map((line, index) => (
     <LineEntry key={line.id} number={first + index + 1} line={line} chosen={selected === line.id} pointed={pointed === line.id} />
   ));
