@@ -11,13 +11,22 @@ from pictures import camera_exif, jpeg_bytes, smooth_picture
 from sqlalchemy import event
 from sqlalchemy.exc import OperationalError
 
+from sequor.actions.lens import ChooseLens
+from sequor.core.raster.pixels import Picture
 from sequor.imaging.decode import UnreadablePictureError
-from sequor.operations import checking, photos, revising
+from sequor.operations import acting, checking, photos, revising
 from sequor.operations.rendering import screen_picture, thumbnail
+from sequor.pipeline.evaluated import evaluate
 from sequor.store.database import Store
 from sequor.store.files import OriginalMissingError
+from sequor.wording.finding import finding
 
 JPEG = jpeg_bytes(smooth_picture(300, 200), exif=camera_exif(gps=True))
+
+
+def no_pixels(sha256: str, turns: int) -> Picture:
+    """Nothing here looks at pixels."""
+    raise AssertionError
 
 
 def files(store: Store) -> list[str]:
@@ -31,6 +40,29 @@ def test_the_original_is_kept_unchanged_under_its_hash(store: Store, bring: Impo
     assert store.originals.path(photo.sha256).read_bytes() == JPEG
     assert (photo.title, photo.width, photo.height, photo.format) == ("Wendlow mill", 300, 200, "jpeg")
     assert photo.facts["model"] == "IO-1" and photo.facts["focal_35mm"] == 31 and photo.facts["has_place"]
+
+
+def test_a_lens_that_is_recognised_is_corrected_by_one_revision(store: Store, bring: Importer) -> None:
+    """It can be undone, done again, and is there after a reset; a lens nobody knows is left alone."""
+    photo_id = bring(JPEG).photo_id
+    first = photos.get_photo(store, photo_id)
+    assert first.recipe.lens.profile is not None and first.recipe.lens.profile.lens.endswith("IO 12-33mm")
+    assert finding(evaluate(first.recipe)).endswith(
+        "The lens is corrected by its profile. The whole picture is kept."
+    )
+    plain = revising.undo(store, photo_id, first.photo.changes)
+    assert plain.recipe.lens.source == "none" and not plain.can_undo
+    again = revising.redo(store, photo_id, plain.photo.changes)
+    assert again.recipe == first.recipe
+    without = acting.act(
+        store, no_pixels, photo_id, again.photo.changes, ChooseLens(do="lens", source="none")
+    )[0]
+    for step in ("lens", None):
+        back = revising.reset(store, photo_id, without.photo.changes, step)
+        assert back.recipe.lens == first.recipe.lens
+        without = revising.undo(store, photo_id, back.photo.changes)
+    nameless = photos.get_photo(store, bring(jpeg_bytes(smooth_picture(90, 60))).photo_id)
+    assert nameless.recipe.lens.source == "none" and not nameless.can_undo
 
 
 def test_the_same_file_twice_is_one_photo(store: Store, bring: Importer) -> None:

@@ -42,6 +42,7 @@ def test_the_shore_from_end_to_end() -> None:
     assert evaluation.references[0].after_deg == pytest.approx(0, abs=1e-9)
     assert finding(evaluation) == (
         "As taken, the horizon drops 2.30° ± 0.04° to the left. There is only one line, so nothing checks it. A second would. "
+        "Lens not corrected: the ± allows for that. "
         "Cropped to 3:2, 89.1% of the picture is kept."
     )
     assert (state(evaluation), lines_words(evaluation)) == ("level", "1 horizontal")

@@ -73,7 +73,8 @@ def test_two_walls_say_roll_and_pitch() -> None:
     assert [result.after_deg for result in evaluation.references] == pytest.approx([0, 0], abs=1e-6)
     assert finding(evaluation) == (
         "As taken, verticals lean 1.0° ± 0.1° to the left; the camera pointed 16.0° ± 2.9° up. "
-        "2 lines, and none checks another. One more would. Cropped to 3:2, 77% of the picture is kept."
+        "2 lines, and none checks another. One more would. Lens not corrected: the ± allows for that. "
+        "Cropped to 3:2, 77% of the picture is kept."
     )
     assert (state(evaluation), lines_words(evaluation)) == ("verticals straight", "2 lines, not checked")
 

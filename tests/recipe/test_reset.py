@@ -72,6 +72,13 @@ def test_the_lens_leaves_the_lines_and_solves_them_anew() -> None:
     assert not after.correction.solved and after.correction.focal_px is None
 
 
+def test_the_lens_that_was_recognised_on_import_comes_back() -> None:
+    profile = {"source": "profile", "profile": {"camera": "A", "lens": "B", "focal_mm": 9, "terms": []}}
+    first = build({**recipe(), "lens": profile})
+    after = reset(worked(), first, "lens")
+    assert after.lens == first.lens and after.correction.free == ["roll"]
+
+
 def test_what_the_hand_gave_the_lens_is_remembered() -> None:
     by_hand = worked(lens={"source": "manual", "k1": -0.05})
     bare = without_lens(by_hand)

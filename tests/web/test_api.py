@@ -179,9 +179,10 @@ def test_what_lies_under_a_still_line(own_page: Page, bring: Importer) -> None:
 def test_revisions_can_be_looked_at(own_page: Page, photo: dict[str, Any], bring: Importer) -> None:
     kept = keep(own_page, photo, laid(photo, RISING)).get_json()
     path = f"/api/photos/{photo['photo']['id']}/revisions"
-    second, first = own_page("GET", path).get_json()["revisions"]
-    assert (first["number"], second["number"]) == (1, 2)
-    assert [first["action"], second["action"]] == ["Imported", "Line 1: drawn, horizontal"]
+    second, first, imported = own_page("GET", path).get_json()["revisions"]
+    assert (imported["number"], first["number"], second["number"]) == (1, 2, 3)
+    assert [imported["action"], second["action"]] == ["Imported", "Line 1: drawn, horizontal"]
+    assert first["action"] == "Lens: profile Invented Optics IO 12-33mm, recognised"
     assert (first["current"], second["current"]) == (False, True)
     before = own_page("GET", f"{path}/{first['id']}").get_json()
     assert before["recipe"] == photo["recipe"] and before["evaluation"]["state"] == "not measured"

@@ -103,7 +103,6 @@ def test_shapes_that_are_offered(own_page: Page) -> None:
     }
     assert {"A2", "A3", "A4", "A5", "A6"} <= {one["label"] for one in shapes["papers"]}
     assert {one["unit"] for one in shapes["papers"]} == {"mm", "cm", "in"}
-    assert [one["name"] for one in shapes["families"]] == ["thirds", "fifths", "golden", "centre"]
 
 
 def test_own_ratios_over_the_wire(own_page: Page) -> None:

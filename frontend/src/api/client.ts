@@ -113,6 +113,9 @@ async function problemOf(answer: Response): Promise<Problem> {
 export const pictureAfter = (photo: number, revision: number, action: Action) =>
   `/api/photos/${photo}/revisions/${revision}/after.jpg?action=${encodeURIComponent(JSON.stringify(action))}`;
 
+/** The same of the corner alone that has most to fill. */
+export const cornerAfter = (photo: number, revision: number, action: Action) => `${pictureAfter(photo, revision, action)}&corner`;
+
 export const api = {
   /** The contact sheet from behind a photo on, in the order they came. */
   photos: (after: number) => request<PhotoPage>(`/api/photos?after=${after}`),

@@ -45,3 +45,6 @@ export const USUAL = {"brush": 0.015, "feather": 0.004} as const;
 
 /** The share of the picture from which what is cut off on one side is much. */
 export const MUCH_CUT = 0.2;
+
+/** Lines in the frame to compose by: shares of its width and of its height. */
+export const SHARES = {"thirds": [0.3333333333333333, 0.6666666666666666], "fifths": [0.2, 0.4, 0.6, 0.8], "golden": [0.3819660112501052, 0.6180339887498948], "centre": [0.5]} as const;

@@ -995,7 +995,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What an action, ``action`` in the query as JSON, would make of a revision, as a small picture. */
+        /**
+         * What an action, ``action`` in the query as JSON, would make of a revision, as a small picture; with
+         * @description ``corner`` of the corner alone that has most to fill.
+         */
         get: {
             parameters: {
                 query?: never;
@@ -1840,7 +1843,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The usual ratios and papers, and the lines that a picture is composed by. */
+        /** The usual ratios and papers, and the golden spiral. */
         get: {
             parameters: {
                 query?: never;
@@ -2280,10 +2283,10 @@ export interface components {
             kept: number;
             /** Label */
             label: string;
+            /** Loss */
+            loss: string;
             /** Present */
             present: boolean;
-            /** Subject */
-            subject: boolean | null;
             /** Turn */
             turn: string;
             /** Width */
@@ -2410,7 +2413,8 @@ export interface components {
         };
         /**
          * EdgeChoiceOut
-         * @description One way with the corners, how far the frame then reaches, and what that costs.
+         * @description One way with the corners, how far the frame then reaches, and what that costs; ``loss``: what it
+         *     cuts, in words, empty for nothing that matters.
          */
         EdgeChoiceOut: {
             /** Chosen */
@@ -2423,6 +2427,8 @@ export interface components {
             height: number;
             /** Kept */
             kept: number;
+            /** Loss */
+            loss: string;
             /**
              * Mode
              * @enum {string}
@@ -2887,7 +2893,8 @@ export interface components {
         /**
          * LensOut
          * @description What is known of the lens. ``k1_percent``: by how much Brown's first term moves the photo's corner;
-         *     ``things`` how many straight things took part, ``determined`` the terms that they tell.
+         *     ``things`` how many straight things took part, ``determined`` the terms that they tell; ``open``: every ±
+         *     allows for a bending that nobody told.
          */
         LensOut: {
             /** Bending */
@@ -2896,6 +2903,8 @@ export interface components {
             determined: string[];
             /** K1 Percent */
             k1_percent: number;
+            /** Open */
+            open: boolean;
             /** Source */
             source: string;
             /** Things */
@@ -2954,16 +2963,6 @@ export interface components {
             unit_px?: number | null;
         } & {
             [key: string]: unknown;
-        };
-        /**
-         * LineFamily
-         * @description Lines in the frame at the same shares of its width and its height.
-         */
-        LineFamily: {
-            /** Name */
-            name: string;
-            /** Shares */
-            shares: number[];
         };
         /**
          * LineOut
@@ -3381,7 +3380,7 @@ export interface components {
          * Place
          * @description A thing onto a line of the frame: the subject, a level line, or the middle between two plumb lines
          *     (``lines``: their ids). ``across`` and ``down``: shares of the frame's width and height. ``nearest``: as
-         *     near as can be will do.
+         *     near as can be will do; ``fill``: rather than shrink, the frame reaches beyond the picture.
          */
         Place: {
             /**
@@ -3399,6 +3398,11 @@ export interface components {
              * @default null
              */
             down?: number | null;
+            /**
+             * Fill
+             * @default false
+             */
+            fill?: boolean;
             /** Lines */
             lines?: string[];
             /**
@@ -3428,7 +3432,8 @@ export interface components {
         };
         /**
          * PresetOut
-         * @description How far the correction may go, and what that costs; ``kept``: the share of the picture that is left.
+         * @description How far the correction may go, and what that costs; ``kept``: the share of the picture that is left;
+         *     ``loss``: what it cuts, in words, empty for nothing that matters.
          */
         PresetOut: {
             /** Chosen */
@@ -3437,6 +3442,8 @@ export interface components {
             determined: boolean;
             /** Kept */
             kept: number | null;
+            /** Loss */
+            loss: string;
             /** Name */
             name: string;
             /** Words */
@@ -3860,11 +3867,9 @@ export interface components {
         };
         /**
          * ShapesOut
-         * @description The usual ratios and papers, the lines to compose by, and the golden spiral in the unit square.
+         * @description The usual ratios and papers, and the golden spiral in the unit square.
          */
         ShapesOut: {
-            /** Families */
-            families: components["schemas"]["LineFamily"][];
             /** Papers */
             papers: components["schemas"]["UsualPaper"][];
             /** Ratios */

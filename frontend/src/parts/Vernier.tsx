@@ -146,7 +146,8 @@ function marks(value: number, range: number) {
   const [short, middle, long, figures] = [[] as string[], [] as string[], [] as string[], [] as number[]];
   for (let at = Math.ceil((value - FINE_HALF - 0.06) * 50); at <= (value + FINE_HALF + 0.06) * 50; at++) {
     const place = (MIDDLE + (at / 50 - value) * FINE_PX).toFixed(2);
-    if (at % 10 === 0) figures.push(at / 50);
+    // A figure that the box would cut is left out.
+    if (at % 10 === 0 && Math.abs(at / 50 - value) * FINE_PX < MIDDLE - 14) figures.push(at / 50);
     (at % 10 === 0 ? long : at % 5 === 0 ? middle : short).push(`M${place} ${LINE}v${at % 10 === 0 ? 12 : at % 5 === 0 ? 9 : 5}`);
   }
   return (

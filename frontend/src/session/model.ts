@@ -48,6 +48,12 @@ export interface Told {
   done: boolean;
 }
 
+/** What came of an action, where that has to be told; `refused`: it was not accepted at all. */
+export interface Came extends Told {
+  action: Action;
+  refused: boolean;
+}
+
 /** A number that the hand leads, and where it stands: the picture is carried on along it. */
 export interface Led {
   name: string;

@@ -153,10 +153,10 @@ describe("the session of a photo", () => {
     await held.settle();
     const before = one.known.getState().seen;
     vi.spyOn(api, "revise").mockRejectedValueOnce(new Problem(422, "Recipe refused", "mark the subject first"));
-    const answer = one.ask({ do: "around" });
+    void one.ask({ do: "around" });
     await held.settle();
-    expect(await answer).toBe("mark the subject first");
-    expect(one.known.getState()).toMatchObject({ notice: null, kept: null, draft: null });
+    const came = { words: "mark the subject first", done: false, refused: true };
+    expect(one.known.getState()).toMatchObject({ notice: null, kept: null, draft: null, came });
     expect(one.known.getState().seen?.map).toBe(before?.map);
   });
 

@@ -4,7 +4,7 @@ import { createStore } from "zustand/vanilla";
 import { type Action, api, type Bench, type Evaluation, type Photo, Problem, type Recipe } from "../api/client";
 import { ahead } from "./ahead";
 import type { Mesh } from "./mesh";
-import { type Desk, type Led, type Seen, type StepName, TIDY_DESK, type Told, unpacked } from "./model";
+import { type Came, type Desk, type Led, type Seen, type StepName, TIDY_DESK, type Told, unpacked } from "./model";
 import { Trail } from "./trail";
 
 /**
@@ -31,11 +31,13 @@ export interface Known {
   /** The mesh carried on to where the hand is, until the exact one is there. */
   foreseen: Mesh | null;
   notice: string | null;
+  /** What came of the last action, until anything changes. */
+  came: Came | null;
   /** Whether the photo was changed elsewhere, so that the page shows what is no longer true. */
   stale: boolean;
 }
 
-const NOTHING: Known = { bench: null, seen: null, draft: null, kept: null, glimpse: null, foreseen: null, notice: null, stale: false };
+const NOTHING: Known = { bench: null, seen: null, draft: null, kept: null, glimpse: null, foreseen: null, notice: null, came: null, stale: false };
 const LET_GO = { draft: null, glimpse: null, foreseen: null };
 const SETTLE_MS = 600;
 
@@ -177,22 +179,21 @@ export class Session {
 
   /** Do an action: it is kept as a revision. What is to be told of it comes back. */
   async do(action: Action): Promise<Told | null> {
-    const told = await this.done(action, (problem) => {
-      throw problem;
-    });
-    if (told && !told.done) this.tell(told.words);
+    const told = await this.done(action);
+    // What was placed is answered beside the frame.
+    if (told && !told.done && action.do !== "place") this.tell(told.words);
     return told;
   }
 
-  /** The same where a refusal is told beside what was asked: it comes back as its words. */
-  ask(action: Action): Promise<Told | string | null> {
-    return this.done<string>(action, (problem) => {
+  /** The same where a refusal is told beside what was asked. */
+  async ask(action: Action): Promise<void> {
+    await this.done(action, (problem) => {
       if (problem instanceof Problem && problem.status === 422) return problem.message;
       throw problem;
     });
   }
 
-  private async done<Refused = never>(action: Action, refused: (problem: unknown) => Refused): Promise<Told | Refused | null> {
+  private async done(action: Action, refused?: (problem: unknown) => string): Promise<Told | null> {
     clearTimeout(this.settling);
     this.pending = null;
     const state = this.known.getState();
@@ -206,15 +207,18 @@ export class Session {
     if (this.left) this.known.setState({ kept });
     else if (glimpse && seen && !draft.follow) this.known.setState({ ...LET_GO, kept, seen: withChoicesOf(glimpse, seen) });
     else this.known.setState({ kept, draft, foreseen });
-    let told: Told | Refused | null = null;
+    let told: Told | null = null;
     await this.inTurn(async (bench) => {
       try {
         const revised = await api.revise(bench.photo, action);
         this.take(revised, action);
         told = { words: revised.words, done: revised.done };
+        if (told.words) this.known.setState({ came: { ...told, action, refused: false } });
       } catch (problem) {
-        told = refused(problem);
+        if (!refused) throw problem;
+        const words = refused(problem);
         this.take(bench, action);
+        this.known.setState({ came: { words, done: false, action, refused: true } });
       }
       if (this.known.getState().kept === kept) this.known.setState({ kept: null });
     });
@@ -313,7 +317,7 @@ export class Session {
     const sameLines = JSON.stringify(before.bench?.recipe.references) === JSON.stringify(bench.recipe.references);
     const seen = sameLines ? asked : { ...asked, offers: [] };
     const untouched = before.draft === null || before.draft.action === done;
-    this.known.setState({ bench, seen, ...(untouched && LET_GO) });
+    this.known.setState({ bench, seen, came: null, ...(untouched && LET_GO) });
     const { selected } = this.desk.getState();
     if (selected && !bench.recipe.references.some((one) => one.id === selected)) this.desk.setState({ selected: null });
     if (this.left) return;

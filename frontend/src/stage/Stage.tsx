@@ -22,6 +22,7 @@ import { later } from "../parts/later";
 const Composing = later(() => import("./layers/Composing").then(({ Composing }) => Composing));
 const Areas = later(() => import("./layers/Areas").then(({ Areas }) => Areas));
 const LineChip = later(() => import("./layers/LineChip").then(({ LineChip }) => LineChip));
+const FrameSays = later(() => import("./layers/FrameSays").then(({ FrameSays }) => FrameSays));
 const StillLines = later(() => import("./layers/StillLines").then(({ StillLines }) => StillLines));
 
 /** Layers that only some steps have, and lines that only some people lay. */
@@ -29,8 +30,10 @@ function Later() {
   const step = useDesk((desk) => desk.step);
   const still = useDesk((desk) => desk.still.length > 0);
   const chosen = useDesk((desk) => desk.selected !== null);
+  const told = useKnown(({ came }) => came !== null);
   return (
     <>
+      {told && <FrameSays />}
       {chosen && step === "lines" && <LineChip />}
       {still && <StillLines />}
       {step === "frame" && <Composing />}

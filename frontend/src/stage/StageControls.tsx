@@ -6,7 +6,8 @@ import { Touch } from "../parts/Touch";
 import { startComparing } from "../session/desk";
 import type { Grid, Surround } from "../session/model";
 import { turnGrid, usePreferences } from "../session/preferences";
-import { useDesk, useSession } from "../session/useSession";
+import { recipeNow } from "../session/session";
+import { useDesk, useKnown, useSession } from "../session/useSession";
 import { onSize } from "./view/gestures";
 import { useStage } from "./useStage";
 
@@ -62,6 +63,7 @@ export const StageControls = memo(function StageControls() {
       <Touch aria-label={`Background: ${GREYS[surround]} grey`} onClick={() => usePreferences.setState({ surround: NEXT_SURROUND[surround] })}>
         Background
       </Touch>
+      {step === "frame" && <MarkSubject />}
       {draws && (
         <>
           <Switch on={snap} label="Snap to edges" onTurn={() => usePreferences.setState({ snap: !snap })} />
@@ -73,3 +75,16 @@ export const StageControls = memo(function StageControls() {
     </div>
   );
 });
+
+/** Marking the subject without a page of its own. */
+function MarkSubject() {
+  const session = useSession();
+  const marking = useDesk((desk) => desk.marking);
+  const marked = useKnown((known) => recipeNow(known)?.frame.subject != null);
+  return (
+    <>
+      <Switch on={marking} label="Mark the subject" onTurn={() => session.desk.setState({ marking: !marking, shown: "corrected" })} />
+      <span>{marked ? "Drag it onto a line." : "or double-click it"}</span>
+    </>
+  );
+}

@@ -6,6 +6,7 @@ import type { Session } from "../session/session";
 import { frameTool } from "./tools/frameTool";
 import { arrowStep, type Bench, EMPTY_HANDS, type Hands, type Press, type Tool } from "./tools/hands";
 import { lineTool } from "./tools/lineTool";
+import { placeTool } from "./tools/placeTool";
 import { pencilTool } from "./tools/pencilTool";
 import { subjectTool } from "./tools/subjectTool";
 import { activate } from "./view/active";
@@ -31,8 +32,8 @@ export class StageModel implements Bench {
   constructor(readonly session: Session) {
     this.surface = new Surface(session);
     this.pinch = new Pinch(this.surface.view);
-    // Whichever serves first: marking and drawing are asked for, so they come before what is always there.
-    this.tools = [subjectTool, pencilTool, lineTool, frameTool].map((make) => make(this));
+    // In turn: marking and drawing are asked for, so they come before what is always there.
+    this.tools = [subjectTool, pencilTool, lineTool, placeTool, frameTool].map((make) => make(this));
   }
 
   /** Work in an element; gives what ends it. */
@@ -65,10 +66,11 @@ export class StageModel implements Bench {
     const point = this.at(event);
     const by = event.pointerType === "touch" || event.pointerType === "pen" ? event.pointerType : "mouse";
     this.press = { at: point, moved: false, pointing: { by, scale: this.surface.scene.getState().view.scale } };
-    const { tool } = this;
-    if (event.button === 1 || event.altKey || !tool) return this.pan();
+    if (event.button === 1 || event.altKey) return this.pan();
     if (event.button !== 0) return;
-    if (tool.down(point, this.press)) this.inHand = tool;
+    const press = this.press;
+    const tool = this.tools.find((one) => one.serves() && one.down(point, press));
+    if (tool) this.inHand = tool;
     else this.pan();
   };
 
@@ -81,7 +83,7 @@ export class StageModel implements Bench {
     if (this.hands.getState().panning) return this.surface.view.pan(event.movementX, event.movementY);
     this.hands.setState({ hover: aside ? null : point });
     if (aside && !press) return pointAt(this.session, null);
-    (this.inHand ?? this.tool)?.move(point, press);
+    (this.inHand ?? this.tools.find((one) => one.serves() && one.holds()) ?? this.tool)?.move(point, press);
   };
 
   up = (event: React.PointerEvent) => {

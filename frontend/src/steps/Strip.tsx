@@ -44,9 +44,11 @@ function Ways() {
   return (
     <Cells
       label="What to correct"
-      choices={presets.map(({ name, chosen, determined, words, kept }) => ({
+      choices={presets.map(({ name, chosen, determined, words, kept, loss }) => ({
         name,
-        cost: words,
+        cost: loss || words,
+        bad: loss !== "",
+        title: words,
         kept,
         chosen,
         refused: determined || chosen ? null : words,
@@ -72,11 +74,11 @@ function Frames() {
   return (
     <Cells
       label="What each choice keeps"
-      choices={rows.map(({ turn, edges, label, kept, empty, width, height, subject, chosen }) => ({
+      choices={rows.map(({ turn, edges, label, kept, empty, width, height, loss, chosen }) => ({
         name: label,
-        cost: subject === false ? "cuts into the subject" : `keeps ${percent(kept)}${empty ? ` · ${percent(empty)} new` : ""}`,
-        title: `${width} × ${height} pixels`,
-        bad: subject === false,
+        cost: loss || `keeps ${percent(kept)}${empty ? ` · ${percent(empty)} new` : ""}`,
+        title: `${width} × ${height} pixels, keeps ${percent(kept)}`,
+        bad: loss !== "",
         kept,
         fresh: empty,
         chosen,
@@ -106,7 +108,9 @@ function Reaches() {
     return [
       {
         name,
-        cost: `keeps ${percent(found.kept)} · ${found.empty ? `${percent(found.empty)} ${mode === "fill" ? "new" : "empty"}` : "nothing new"}`,
+        cost: found.loss || `keeps ${percent(found.kept)} · ${found.empty ? `${percent(found.empty)} ${mode === "fill" ? "new" : "empty"}` : "nothing new"}`,
+        bad: found.loss !== "",
+        title: `${found.width} × ${found.height} pixels, keeps ${percent(found.kept)}`,
         kept: found.kept,
         fresh: found.empty,
         chosen: found.chosen,

@@ -1,56 +1,21 @@
-import { useCallback, useState } from "react";
+import { useCallback } from "react";
 
-import type { Action, Recipe } from "../api/client";
-import { baseNow } from "../session/session";
-import type { Told as Answer } from "../session/model";
+import type { Action } from "../api/client";
 import { useKnown, useSession } from "../session/useSession";
-import { previewed } from "../session/preview";
-import { Touch } from "../parts/Touch";
 
-/** What came of something that was asked for. */
-interface Came {
-  answer: Answer | string;
-  action: Action;
-}
-
-/** Do something to the frame, and what came of it where that has to be told, until anything changes. */
+/** Ask for something about the frame: why it is refused is told on the page, what gave way for it beside the frame. */
 export function useFraming() {
   const session = useSession();
-  const base = useKnown(baseNow);
-  const [last, setTold] = useState<(Came & { base: Recipe | null }) | null>(null);
-  const ask = useCallback(async (action: Action) => {
-    setTold(null);
-    const answer = await session.ask(action);
-    if (typeof answer === "string" || (answer && answer.words)) setTold({ answer, action, base: baseNow(session.known.getState()) });
-  }, [session]);
-  return { ask, told: last && last.base === base ? last : null };
+  return useCallback((action: Action) => void session.ask(action), [session]);
 }
 
-/** What gave way, or why it cannot be done; the nearest is one touch away. */
-export function Told({ told }: { told: Came | null }) {
-  const session = useSession();
-  if (!told) return <div role="status" />;
-  const { answer, action } = told;
-  const nearest = action.do === "place" && typeof answer !== "string" && !answer.done ? { ...action, nearest: true } : null;
-  if (typeof answer === "string")
-    return (
-      <div role="alert" className="told" style={{ marginTop: 10, borderColor: "var(--chakra-colors-plumb)" }}>
-        {answer}
-      </div>
-    );
+/** Why what was asked for last is refused. */
+export function Refusal() {
+  const words = useKnown(({ came }) => (came?.refused ? came.words : null));
+  if (words === null) return null;
   return (
-    <div role="status" className="told" style={{ marginTop: 10, borderColor: "var(--chakra-colors-doubt)" }}>
-      {answer.words}
-      {nearest && (
-        <Touch
-          mt="6px"
-          w="100%"
-          {...previewed(session, nearest)}
-          onClick={() => void session.do(nearest)}
-        >
-          Use the nearest possible
-        </Touch>
-      )}
+    <div role="alert" className="told" style={{ marginTop: 10, borderColor: "var(--chakra-colors-plumb)" }}>
+      {words}
     </div>
   );
 }

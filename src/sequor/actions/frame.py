@@ -106,7 +106,7 @@ class Empty(Action):
 class Place(Action):
     """A thing onto a line of the frame: the subject, a level line, or the middle between two plumb lines
     (``lines``: their ids). ``across`` and ``down``: shares of the frame's width and height. ``nearest``: as
-    near as can be will do."""
+    near as can be will do; ``fill``: rather than shrink, the frame reaches beyond the picture."""
 
     do: Literal["place"]
     what: Literal["subject", "level", "plumb"]
@@ -114,8 +114,11 @@ class Place(Action):
     across: Share | None = None
     down: Share | None = None
     nearest: bool = False
+    fill: bool = False
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
+        if self.fill:
+            recipe = with_edges(with_frame(recipe, allow_empty=True), mode=open_mode(recipe))
         made = frame_actions.placed(recipe, self.what, self.lines, self.across, self.down)
         return Made(made.recipe, made.action) if self.nearest else made
 

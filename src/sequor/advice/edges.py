@@ -23,7 +23,7 @@ from sequor.recipe.model.edges import Mode
 from sequor.recipe.model.export import CARRIES
 from sequor.recipe.parse import RecipeError, build
 from sequor.wording.edges import MODE_WORDS, credible_words
-from sequor.wording.frame import frame_ratio_words, percent, some_empty
+from sequor.wording.frame import frame_ratio_words, loss_words, percent, some_empty
 from sequor.wording.report import rect_values
 
 Side = Literal["both", "left", "right", "top", "bottom"]
@@ -166,7 +166,7 @@ class EdgeChoice:
     """One way with the corners: how far the frame then reaches, what it costs, the recipe it leads to.
 
     ``stretch``: how much is stretched at most, a share; None where nothing is. ``refused``: why it cannot be
-    done; the recipe then stays as it is.
+    done; the recipe then stays as it is. ``loss``: what it cuts, in words, empty for nothing that matters.
     """
 
     mode: Mode
@@ -178,6 +178,7 @@ class EdgeChoice:
     chosen: bool
     action: str
     recipe: Recipe
+    loss: str
     stretch: float | None = None
     refused: str | None = None
 
@@ -236,6 +237,7 @@ def _choice(now: Evaluated, mode: Mode, extent: Extent | None) -> EdgeChoice:
         chosen=same and (not MODES[mode].open or some_empty(now)),
         action=framed.action,
         recipe=framed.recipe,
+        loss=loss_words(after.cut_things, after.cut_off),
         stretch=None if after.reshaped is None else after.reshaped.greatest - 1,
         refused=refused,
     )

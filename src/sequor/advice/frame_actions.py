@@ -16,8 +16,8 @@ from sequor.core.frame.constraints import FrameConstraints, NoFrameError
 from sequor.core.frame.largest import holds, largest, shrink_into
 from sequor.core.frame.placing import Target, place
 from sequor.core.rectangle import Rectangle
-from sequor.pipeline.evaluated import WHOLE, Evaluated, evaluate
-from sequor.pipeline.frame import largest_frame, photo_middle, ratio_of
+from sequor.pipeline.evaluated import Evaluated, evaluate
+from sequor.pipeline.frame import WHOLE, largest_frame, photo_middle, ratio_of
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build

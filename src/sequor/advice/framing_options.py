@@ -10,14 +10,15 @@ from sequor.advice.edges import nothing_cut, same_size, with_edges
 from sequor.advice.frame_actions import with_frame
 from sequor.advice.presets import PRESETS
 from sequor.core.estimation.unknowns import ANGLES
-from sequor.core.frame.cost import Cost, cost
+from sequor.core.frame.cost import Cost, cost, cut_off
 from sequor.core.rectangle import Rectangle
-from sequor.pipeline.evaluated import WHOLE, Evaluated, evaluate
-from sequor.pipeline.frame import largest_frame, ratio_of, subject_on
+from sequor.pipeline.cuts import cut_things
+from sequor.pipeline.evaluated import Evaluated, evaluate
+from sequor.pipeline.frame import largest_frame, ratio_of
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out
-from sequor.wording.frame import frame_ratio_words
+from sequor.wording.frame import frame_ratio_words, loss_words
 from sequor.wording.report import rect_values
 
 Edges = Literal["trim", "trim free", "same size", "nothing cut"]
@@ -29,8 +30,8 @@ TURNS = ("As taken", *(name for name, *_ in PRESETS[1:]))
 class CostRow:
     """One way: how far the picture is turned, what becomes of the edges, and what that costs.
 
-    ``present``: it leaves the turn as it is. ``subject``: whether the subject mark stays inside, None without
-    one. ``recipe``: the one it leads to.
+    ``present``: it leaves the turn as it is. ``loss``: what it cuts that was marked or drawn, in words, else
+    that it cuts a lot on one side; empty for neither. ``recipe``: the one it leads to.
     """
 
     turn: str
@@ -40,7 +41,7 @@ class CostRow:
     empty: float
     width: int
     height: int
-    subject: bool | None
+    loss: str
     chosen: bool
     present: bool
     recipe: Recipe
@@ -79,8 +80,6 @@ def _turned(plain: Recipe, index: int) -> Evaluated | None:
 def _rows(turn: str, turned: Evaluated, present: Recipe | None) -> list[CostRow]:
     """``present``: the recipe as it stands, when this is the turn that is taken out now."""
     recipe, warp, ratio = turned.recipe, turned.warp, ratio_of(turned.recipe)
-    mark = recipe.frame.subject
-    where = None if mark is None else subject_on(warp, mark)
     free = with_frame(recipe, ratio="free")
     trimmed = with_edges(with_frame(recipe, allow_empty=False), mode="trim", patches=[])
     trimmed_free = with_frame(trimmed, ratio="free")
@@ -94,7 +93,7 @@ def _rows(turn: str, turned: Evaluated, present: Recipe | None) -> list[CostRow]
             empty=costs.empty if after.frame.allow_empty else 0.0,
             width=round(frame.width),
             height=round(frame.height),
-            subject=None if mark is None else where is not None and frame.contains(where, WHOLE),
+            loss=loss_words(cut_things(recipe, warp, frame), cut_off(frame, warp)),
             chosen=after == present,
             present=present is not None,
             recipe=after,

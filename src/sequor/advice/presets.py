@@ -13,7 +13,7 @@ from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out
-from sequor.wording.frame import percent
+from sequor.wording.frame import loss_words, percent
 
 PRESETS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
     ("Nothing", (), ""),
@@ -28,7 +28,7 @@ PRESETS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
 class Preset:
     """One of them: whether it is the present one, whether the lines determine it, its cost or what it
     needs in words, and the recipe that it leads to. ``kept``: the share of the picture that is left, null
-    where it cannot be had."""
+    where it cannot be had; ``loss``: what it cuts, in words, empty for nothing that matters."""
 
     name: str
     chosen: bool
@@ -36,18 +36,20 @@ class Preset:
     words: str
     recipe: Recipe
     kept: float | None
+    loss: str = ""
 
 
 def presets(evaluation: Evaluated) -> list[Preset]:
     """All of them, how little first; empty as long as no line says anything."""
-    recipe = evaluation.recipe
     if not evaluation.counting:
         return []
-    return [_preset(recipe, *one) for one in PRESETS]
+    return [_preset(evaluation, *one) for one in PRESETS]
 
 
-def _preset(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) -> Preset:
-    chosen = {unknown for unknown in recipe.correction.free if unknown in ANGLES} == set(angles)
+def _preset(evaluation: Evaluated, name: str, angles: tuple[Unknown, ...], needs: str) -> Preset:
+    recipe, sd = evaluation.recipe, evaluation.solution.sd
+    # What may be corrected and no line tells is not corrected.
+    chosen = {one for one in ANGLES if one in recipe.correction.free and sd[one] is not None} == set(angles)
     taken = taking_out(recipe, *angles)
     try:
         there = evaluate(evolve(taken, frame=evolve(recipe.frame, rect=None)))
@@ -57,7 +59,7 @@ def _preset(recipe: Recipe, name: str, angles: tuple[Unknown, ...], needs: str) 
         return Preset(name, chosen, False, needs, taken, None)
     kept = there.cost.kept
     cost = f"keeps {percent(kept)}" + (", part of the picture is lost" if there.warp.cuts else "")
-    return Preset(name, chosen, True, cost, taken, kept)
+    return Preset(name, chosen, True, cost, taken, kept, loss_words(there.cut_things, there.cut_off))
 
 
 def preset_action(name: str) -> str:

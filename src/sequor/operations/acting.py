@@ -16,9 +16,14 @@ from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.edges import PatchPart
 from sequor.store.database import Store
+from sequor.wording.frame import percent
 
 Pixels = Callable[[str, int], Picture]
 """The pixels of an original, by its hash and quarter turns."""
+
+
+NOT_SHRUNK = 0.995
+"""A frame that keeps so much of its width has not shrunk to speak of."""
 
 
 class _NotAsAskedError(Exception):
@@ -46,13 +51,25 @@ def act(store: Store, pixels: Pixels, photo_id: int, expected: int, action: Acti
             picture = pixels(seen.photo.sha256, recipe.photo.quarter_turns)
             recipe = shaping.with_segments(picture, recipe)
             recipe = snapping.with_snapped(recipe, snapping.snap_references(picture, recipe, outcome.snap))
-        return settled(store, photo_id, seen.recipe, recipe), outcome.action
+        recipe = settled(store, photo_id, seen.recipe, recipe)
+        if not outcome.words:
+            made[-1] = replace(outcome, words=shrunk_words(seen.recipe, outcome.recipe, recipe))
+        return recipe, outcome.action
 
     try:
         return add(store, photo_id, expected, after), made[-1]
     except _NotAsAskedError:
         with store.transaction() as session:
             return current(session, photo_id, expected), made[-1]
+
+
+def shrunk_words(before: Recipe, asked: Recipe, after: Recipe) -> str:
+    """That a frame drawn by hand had to shrink to follow an action that was not about it; empty else."""
+    was, now = before.frame.rect, after.frame.rect
+    if was is None or now is None or asked.frame.rect != was or now[2] > NOT_SHRUNK * was[2]:
+        return ""
+    kept = percent(now[2] / was[2])
+    return f"The frame was reduced to {kept}: at its old size it would reach beyond the picture."
 
 
 def look(recipe: Recipe, action: Action | None) -> tuple[Evaluated, Made | None]:

@@ -11,17 +11,21 @@ from typing import Any
 from sqlalchemy import select, update
 from sqlalchemy.exc import IntegrityError, OperationalError
 
+from sequor.actions.base import no_takes
+from sequor.actions.lens import ChooseLens
 from sequor.imaging.colour import ToScreen, profile_name
 from sequor.imaging.decode import colour_profile, decode, profile_notice, read_header
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.metadata import camera_facts
+from sequor.operations.lenses import recognised
 from sequor.operations.photos import put, told_of
 from sequor.operations.revising import revision_of
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.photo import PhotoPart
+from sequor.recipe.parse import RecipeError
 from sequor.store.database import Store
 from sequor.store.files import content_hash, write_whole
-from sequor.store.models import Photo
+from sequor.store.models import Photo, Revision
 
 from .reporting import Report
 
@@ -114,6 +118,11 @@ def register(store: Store, file: Path, screen: Path, found: Inspection, file_nam
             session.flush()
             revision = revision_of(photo.id, recipe, "Imported")
             put(session, revision)
+            corrected = _lens_taken(photo.id, recipe, found, revision)
+            if corrected is not None:
+                put(session, corrected)
+                revision.redo_id = corrected.id
+                revision = corrected
             # Not through the photo: nobody has seen it yet, so this is no change of it.
             session.execute(
                 update(Photo)
@@ -130,6 +139,19 @@ def register(store: Store, file: Path, screen: Path, found: Inspection, file_nam
         if photo_id is None:
             raise
         return Imported(photo_id, known=False)
+
+
+def _lens_taken(photo_id: int, recipe: Recipe, found: Inspection, imported: Revision) -> Revision | None:
+    """A revision of its own, so that it can be undone, with the profile of a lens that was recognised."""
+    lens = recognised(found.facts, recipe.photo)
+    if lens is None:
+        return None
+    made = ChooseLens(do="lens", source="profile", profile=lens).apply(recipe, no_takes)
+    try:
+        return revision_of(photo_id, made.recipe, f"{made.action}, recognised", imported.id)
+    except RecipeError:
+        # A profile that this photo cannot be corrected by: the step Lens tells why when it is chosen there.
+        return None
 
 
 def _photo_of(store: Store, sha256: str) -> int | None:

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from sequor.imaging.metadata import CameraFacts
 from sequor.imaging.profiles import Found, Profile, find_profiles, search_profiles
 from sequor.recipe.model.lens import LensPart, ProfilePart
 from sequor.recipe.model.photo import PhotoPart
 from sequor.store.models import Photo
+
+Facts = Mapping[str, Any]
+"""What a camera recorded, as a photo's row has it."""
 
 
 @dataclass(frozen=True)
@@ -27,6 +32,12 @@ def profiles_of(photo: Photo, size: PhotoPart, words: str) -> Profiles:
     arguments = (facts, size.width, size.height)
     found: Found = search_profiles(words, *arguments) if words else find_profiles(*arguments)
     return Profiles(tuple(_part(profile) for profile in found.profiles), found.sure, found.reason)
+
+
+def recognised(facts: Facts, size: PhotoPart) -> LensPart | None:
+    """The profile that is the photo's own by what its camera recorded; None when that is not sure."""
+    found = find_profiles(CameraFacts(**facts), size.width, size.height)
+    return _part(found.profiles[0]) if found.sure else None
 
 
 def _part(profile: Profile) -> LensPart:

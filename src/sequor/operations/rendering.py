@@ -16,8 +16,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from sequor.advice.edges import taken
 from sequor.core.raster.pixels import Picture
 from sequor.core.raster.resample import resample, shown
+from sequor.core.rectangle import Rectangle
 from sequor.core.warp.base import Warp
 from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import UnreadablePictureError, colour_profile, decode
@@ -162,6 +164,37 @@ def thumbnail(store: Store, sha256: str, recipe: Recipe) -> bytes:
     return small_jpeg(_framed(store, sha256, recipe, THUMBNAIL_SIDE))
 
 
+def worst_corner(store: Store, sha256: str, before: Recipe, after: Recipe) -> bytes:
+    """What ``after`` makes of the part of the picture where a frame that is filled under ``before`` has most
+    to fill; the whole picture where there would be nothing to fill."""
+    window = _emptiest(before)
+    if window is None:
+        return thumbnail(store, sha256, after)
+    frame, whole = evaluate(after).frame, _framed(store, sha256, after, SCREEN_SIDES[1])
+    scale = whole.shape[1] / frame.width
+    rows, columns = max(1, round(window.height * scale)), max(1, round(window.width * scale))
+    top, left = round((window.y - frame.y) * scale), round((window.x - frame.x) * scale)
+    seen = np.empty((rows, columns, 3), np.uint8)
+    seen[...] = SURROUND
+    there = whole[max(top, 0) : max(top + rows, 0), max(left, 0) : max(left + columns, 0)]
+    down, across = max(-top, 0), max(-left, 0)
+    seen[down : down + there.shape[0], across : across + there.shape[1]] = there
+    return small_jpeg(reduce_to(seen, SMALL_TAKE))
+
+
+def _emptiest(recipe: Recipe) -> Rectangle | None:
+    """The ninth of a filled frame that has most to fill, in corrected pixels; None when it has nothing."""
+    there = evaluate(taken(recipe, "fill").recipe)
+    frame = there.frame
+    scale = SMALL_TAKE / max(frame.width, frame.height)
+    size = max(1, int(frame.width * scale)), max(1, int(frame.height * scale))
+    empty = ~shown(there.warp.at_scale(scale), frame.x * scale, frame.y * scale, *size)
+    if not empty.any():
+        return None
+    top, left, high, wide = _most(empty.astype(np.float32))
+    return Rectangle(frame.x + left / scale, frame.y + top / scale, wide / scale, high / scale)
+
+
 def _framed(store: Store, sha256: str, recipe: Recipe, side: int) -> Picture:
     """The framed picture in sRGB, from the photo reduced to ``side``."""
     evaluation = evaluate(recipe)
@@ -259,7 +292,7 @@ def first_look(store: Store, photo_id: int, take_id: int, part: int) -> bytes | 
 
 
 def small_take(store: Store, photo_id: int, take_id: int, part: str | None) -> bytes | None:
-    """The frame with a take that is done, or the surroundings of one part, small; None when there is none."""
+    """Where a take that is done has most that is new, in one part or in all; None when there is none."""
     take = _take(store, photo_id, take_id)
     if take is None or take.state != "done":
         return None
@@ -267,15 +300,17 @@ def small_take(store: Store, photo_id: int, take_id: int, part: str | None) -> b
     if part is not None and chosen is None:
         return None
     whole = _with_take(store, take_id)
-    if chosen is not None:
-        mask = read_patch(store.patches.path(chosen["sha256"]))[1] > 0
-        scale = len(whole) / evaluate(Recipe.model_validate(take.recipe)).frame.height
-        place, share = _small_mask(mask, chosen["box"], scale)
-        new = np.zeros(whole.shape[:2], np.float32)
+    new = np.zeros(whole.shape[:2], np.float32)
+    scale = len(whole) / evaluate(Recipe.model_validate(take.recipe)).frame.height
+    for one in [chosen] if chosen is not None else take.parts:
+        mask = read_patch(store.patches.path(one["sha256"]))[1] > 0
+        place, share = _small_mask(mask, one["box"], scale)
         there = new[place]
-        there[...] = share[: there.shape[0], : there.shape[1]]
-        whole = _where_most(whole, new)
-    return small_jpeg(reduce_to(whole, SMALL_TAKE))
+        there[...] = np.maximum(there, share[: there.shape[0], : there.shape[1]])
+    top, left, high, wide = _most(new)
+    return small_jpeg(
+        reduce_to(np.ascontiguousarray(whole[top : top + high, left : left + wide]), SMALL_TAKE)
+    )
 
 
 @lru_cache(maxsize=6)
@@ -296,8 +331,8 @@ def _with_take(store: Store, take_id: int) -> Picture:
     return _framed(store, recipe.photo.sha256, filled, LONGEST_ON_SCREEN)
 
 
-def _where_most(whole: Picture, new: NDArray[np.float32]) -> Picture:
-    """The ninth of a picture that shows most of what is new, of twenty-five."""
+def _most(new: NDArray[np.float32]) -> tuple[int, int, int, int]:
+    """The ninth of a picture that has most of what is new, of twenty-five: top, left, height, width."""
     height, width = new.shape
     high, wide = max(1, height // 3), max(1, width // 3)
     places = [
@@ -306,7 +341,7 @@ def _where_most(whole: Picture, new: NDArray[np.float32]) -> Picture:
         for across in range(5)
     ]
     top, left = max(places, key=lambda at: float(new[at[0] : at[0] + high, at[1] : at[1] + wide].sum()))
-    return np.ascontiguousarray(whole[top : top + high, left : left + wide])
+    return top, left, high, wide
 
 
 def patch_picture(store: Store, sha256: str, reduced: int, over: bool = False) -> bytes:

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from sequor.core.frame import cost as frames
 from sequor.core.rectangle import Rectangle
 from sequor.operations.attach_patches import with_patches
+from sequor.operations.lenses import recognised
 from sequor.operations.log import imported_recipe, revision_in
 from sequor.operations.photos import (
     PhotoNow,
@@ -80,7 +81,7 @@ def settled(store: Store, photo_id: int, before: Recipe, after: Recipe) -> Recip
 
 def reset(store: Store, photo_id: int, expected: int, step: Step | None) -> PhotoNow:
     """Make a step as it was when the photo was imported; None: all steps."""
-    first = imported_recipe(store, photo_id)
+    first = _with_own_lens(store, photo_id, imported_recipe(store, photo_id))
 
     words = "All steps: reset" if step is None else f"{STEP_WORDS[step]}: reset"
 
@@ -88,6 +89,14 @@ def reset(store: Store, photo_id: int, expected: int, step: Step | None) -> Phot
         return settled(store, photo_id, seen.recipe, as_imported(seen.recipe, first, step)), words
 
     return add(store, photo_id, expected, after)
+
+
+def _with_own_lens(store: Store, photo_id: int, first: Recipe) -> Recipe:
+    """The recipe of an import with the profile of the lens that is recognised, which belongs to it."""
+    with store.transaction() as session:
+        facts = current(session, photo_id).photo.facts
+    lens = recognised(facts, first.photo)
+    return first if lens is None else evolve(first, lens=lens)
 
 
 def turn_quarter(store: Store, photo_id: int, expected: int, clockwise: bool) -> PhotoNow:

@@ -11,6 +11,7 @@ import numpy as np
 from sequor.core.camera import Intrinsics
 from sequor.core.distortion.models import half_diagonal
 from sequor.core.estimation.next_line import Advice, most_telling
+from sequor.core.estimation.priors import open_distortion
 from sequor.core.estimation.solve import Solution
 from sequor.core.estimation.unknowns import Unknown
 from sequor.core.fill.areas import Area
@@ -20,9 +21,10 @@ from sequor.core.rectangle import Rectangle
 from sequor.core.warp.base import Warp
 from sequor.core.warp.reshape import Reshaped
 from sequor.pipeline import retouch
+from sequor.pipeline.cuts import CutThing, cut_things
 from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.fingerprint import fingerprint, settled
-from sequor.pipeline.frame import Crop, CutOffs, Mark, ratio_of
+from sequor.pipeline.frame import WHOLE, Crop, CutOffs, Mark, ratio_of
 from sequor.pipeline.new_pixels import TOUCH_UP, Donate, Fill, Filling, Ground, patch_name
 from sequor.pipeline.output import Output, Write, printed_on
 from sequor.pipeline.readings import Read, ReferenceResult
@@ -35,9 +37,6 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.model.edges import PatchPart
 
 Result = TypeVar("Result")
-
-WHOLE = 1.0
-"""Corrected pixels that a frame may have lost in rounding to whole pixels and still holds its subject."""
 
 
 class Evaluated:
@@ -92,6 +91,12 @@ class Evaluated:
         return self.standing.solution
 
     @property
+    def lens_open(self) -> bool:
+        """Whether what the lines say rests on a lens that may bend and of which nothing tells how much."""
+        told = self.recipe.lens.source in ("profile", "manual") or self.solution.distortion.names
+        return self.solution.solved and not told and open_distortion(self.camera) > 0
+
+    @property
     def warp(self) -> Warp:
         """The one map between the photo and the corrected picture."""
         return self.result(Bend).warp
@@ -115,6 +120,11 @@ class Evaluated:
     def cut_off(self) -> CutOff:
         """What the frame cuts off on each side."""
         return self.result(CutOffs)
+
+    @property
+    def cut_things(self) -> tuple[CutThing, ...]:
+        """What was marked or drawn that the frame cuts."""
+        return cut_things(self.recipe, self.warp, self.frame)
 
     @property
     def references(self) -> tuple[ReferenceResult, ...]:

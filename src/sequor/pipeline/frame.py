@@ -23,6 +23,9 @@ from sequor.recipe.parse import RecipeError
 SUBJECT_POINTS = 5
 """Points along each side of a subject's box by which its place in the corrected picture is found."""
 
+WHOLE = 1.0
+"""Corrected pixels that a frame may have lost in rounding to whole pixels and still holds its subject."""
+
 LONGEST_SIDE = 65_500
 """Pixels on a side that a JPEG can hold (ITU-T T.81, annex B: 16 bits)."""
 

@@ -36,7 +36,7 @@ def without_lens(recipe: Recipe) -> Recipe:
 def reset(recipe: Recipe, first: Recipe, step: Step | None) -> Recipe:
     """The recipe with a step as in ``first``; None: all steps."""
     if step == "lens":
-        return without_lens(recipe)
+        return evolve(without_lens(recipe), lens=first.lens) if first.lens.profile else without_lens(recipe)
     if step == "frame":
         return _with_frame_of(recipe, first)
     if step == "export":

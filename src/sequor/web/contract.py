@@ -12,6 +12,7 @@ from pydantic import TypeAdapter
 
 from sequor.actions.edges import USUAL_BRUSH, USUAL_FEATHER
 from sequor.actions.registry import AnyAction
+from sequor.core.frame.composition import SHARES
 from sequor.jobs.background import Background
 from sequor.painter.stand_in import create_stand_in
 from sequor.recipe.model import json_schema
@@ -61,7 +62,9 @@ def limits() -> str:
         "/** Of the photo's longer side: what an area is drawn with where nothing else was said. */\n"
         f"export const USUAL = {usual} as const;\n\n"
         "/** The share of the picture from which what is cut off on one side is much. */\n"
-        f"export const MUCH_CUT = {MUCH_CUT};\n"
+        f"export const MUCH_CUT = {MUCH_CUT};\n\n"
+        "/** Lines in the frame to compose by: shares of its width and of its height. */\n"
+        f"export const SHARES = {json.dumps(SHARES)} as const;\n"
     )
 
 

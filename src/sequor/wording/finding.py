@@ -30,6 +30,7 @@ def finding(evaluation: Evaluated) -> str:
         *_left_in_sentences(evaluation),
         *_why_things_lean(evaluation),
         *([] if conflicts else _doubts(evaluation)),
+        *(["Lens not corrected: the ± allows for that."] if evaluation.lens_open else []),
         *frame_sentences(evaluation),
         *edges_sentences(evaluation),
     ]
@@ -49,7 +50,10 @@ def _attitude_sentences(evaluation: Evaluated) -> list[str]:
             return [*words, "These lines are not enough to correct the picture. Draw one more."]
         if any(one.kind == "witness" for one in evaluation.references):
             return words or ["Only check lines so far: draw one to correct by."]
-        return words or ["Nothing measured yet. Draw a line along the horizon or a vertical edge."]
+        return words or [
+            "Nothing measured yet. Draw a line along the horizon or a vertical edge.",
+            *(["The lens is corrected by its profile."] if evaluation.recipe.lens.profile else []),
+        ]
     parts = [
         _solved_words(evaluation, angle, getattr(solution.attitude, angle), solution.sd[angle] or 0.0)
         for angle in ANGLES

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import asdict
 from fractions import Fraction
 
 from sequor.core.frame.composition import SHARES
+from sequor.core.frame.cost import CutOff
 from sequor.core.frame.placing import Obstacle
 from sequor.core.frame.print import COARSE_PPI, MM_PER, Printed, Unit, iso_a
 from sequor.core.frame.ratio import parse_ratio
+from sequor.pipeline.cuts import CutThing
 from sequor.pipeline.evaluated import Evaluated
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.frame import PrintPart
@@ -107,12 +110,37 @@ MUCH_CUT = 0.2
 """The share of the picture from which what is cut off on one side is told (common practice, no source)."""
 
 
+CUT_PLACES = {"left": "on the left", "right": "on the right", "top": "at the top", "bottom": "at the bottom"}
+
+
 def much_cut_words(evaluation: Evaluated) -> str:
     """Where more than a fifth of the picture is cut off on one side; empty when nowhere."""
     lost = {side: share for side, share in asdict(evaluation.cut_off).items() if share > MUCH_CUT}
-    places = {"left": "on the left", "right": "on the right", "top": "at the top", "bottom": "at the bottom"}
-    said = [f"{percent(share)} {places[side]}" for side, share in lost.items()]
+    said = [f"{percent(share)} {CUT_PLACES[side]}" for side, share in lost.items()]
     return f"A lot of the picture is cut off: {' and '.join(said)}." if said else ""
+
+
+def loss_words(things: Sequence[CutThing], cut: CutOff) -> str:
+    """What a choice would cut that was marked or drawn, else that a lot goes on one side; empty for neither.
+
+    >>> loss_words([CutThing("foot", 2)], CutOff(0, 0, 0, 0.3)), loss_words([], CutOff(0, 0, 0, 0.3))
+    ('cuts the foot of line 2', 'cuts 30% at the bottom')
+    >>> loss_words([CutThing("subject"), CutThing("all", 1)], CutOff(0, 0, 0, 0))
+    'cuts into the subject'
+    """
+    if things:
+        first = things[0]
+        if first.where == "subject":
+            return "cuts into the subject"
+        if len(things) > 1:
+            return f"cuts into {len(things)} of your lines"
+        return (
+            f"cuts line {first.number}"
+            if first.where == "all"
+            else f"cuts the {first.where} of line {first.number}"
+        )
+    side, share = max(asdict(cut).items(), key=lambda one: one[1])
+    return f"cuts {percent(share)} {CUT_PLACES[side]}" if share > MUCH_CUT else ""
 
 
 UNIT_WORDS: dict[Unit, str] = {"mm": "mm", "cm": "cm", "in": "inch"}

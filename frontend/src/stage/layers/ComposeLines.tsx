@@ -1,4 +1,5 @@
 import type { Shapes } from "../../api/client";
+import { SHARES } from "../../api/limits";
 import type { Family } from "../../session/model";
 import type { Rect } from "../tools/frameGeometry";
 import { INK, LIGHT } from "../../parts/theme";
@@ -22,8 +23,7 @@ export function composeLines({ rect, families, spiral, between, subject, scale, 
   const across = (share: number) => `M${x + width * share} ${y}v${height}`;
   const down = (share: number) => `M${x} ${y + height * share}h${width}`;
   const paths = families.map((family) => {
-    const shares = shapes?.families.find(({ name }) => name === family)?.shares;
-    if (shares) return shares.map((share) => across(share) + down(share)).join("");
+    if (family in SHARES) return SHARES[family as keyof typeof SHARES].map((share) => across(share) + down(share)).join("");
     if (family === "diagonals") return diagonals(rect);
     if (family === "spiral" && shapes) {
       const turned = shapes.spiral.map(([u, v]) => [spiral & 1 ? 1 - u : u, spiral & 2 ? 1 - v : v] as const);

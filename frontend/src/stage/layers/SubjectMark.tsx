@@ -53,7 +53,7 @@ export function SubjectTarget({ corners }: { corners: readonly Point[] }) {
   );
 }
 
-function middleOf(corners: readonly Point[]): Point {
+export function middleOf(corners: readonly Point[]): Point {
   const mean = (k: 0 | 1) => corners.reduce((sum, corner) => sum + corner[k], 0) / corners.length;
   return [mean(0), mean(1)];
 }

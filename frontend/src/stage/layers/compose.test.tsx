@@ -32,10 +32,6 @@ describe("lines in the frame", () => {
   const shapes: Shapes = {
     ratios: [],
     papers: [], units: [],
-    families: [
-      { name: "thirds", shares: [1 / 3, 2 / 3] },
-      { name: "centre", shares: [0.5] },
-    ],
     spiral: [
       [0, 1],
       [1, 0.5],

@@ -22,6 +22,14 @@ export interface Marking {
   to: Point;
 }
 
+/** The subject in the hand, on its way to a line of the frame: shares of its width and height that are near enough. */
+export interface Placing {
+  at: Point;
+  armed: boolean;
+  across: number | null;
+  down: number | null;
+}
+
 export type Stroke = Drawn & { drawing: Drawing; byClicks: boolean };
 
 /** What the hand does on the stage. */
@@ -29,6 +37,7 @@ export interface Hands {
   line: Hand;
   frame: FrameHand | null;
   mark: Marking | null;
+  placing: Placing | null;
   stroke: Stroke | null;
   panning: boolean;
   /** Where the pointer rests, on the stage. */
@@ -38,7 +47,7 @@ export interface Hands {
   placed: Point[];
 }
 
-export const EMPTY_HANDS: Hands = { line: EMPTY_HAND, frame: null, mark: null, stroke: null, panning: false, hover: null, cursor: null, placed: [] };
+export const EMPTY_HANDS: Hands = { line: EMPTY_HAND, frame: null, mark: null, placing: null, stroke: null, panning: false, hover: null, cursor: null, placed: [] };
 
 /** A press of the pointer: where it began, whether it has moved since, how it points. */
 export interface Press {

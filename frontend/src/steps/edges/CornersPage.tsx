@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 
-import { type Action, type EdgeChoice, type Edges, pictureAfter, type Recipe } from "../../api/client";
+import { type Action, cornerAfter, type EdgeChoice, type Edges, type Recipe } from "../../api/client";
 import { baseNow } from "../../session/session";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { NumberField } from "../../parts/NumberField";
@@ -8,14 +8,14 @@ import { useEdges } from "../../api/queries";
 import { noticed, percent } from "../../session/shares";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Figure, Heading } from "../../parts/Words";
-import { Told, useFraming } from "../useFraming";
+import { Refusal, useFraming } from "../useFraming";
 import { Colours } from "./Colours";
 import { HintField } from "./HintField";
 import { Small } from "./Small";
 import { TakesPanel } from "./TakesPanel";
 import type { Seen } from "../../session/model";
 
-type Ask = ReturnType<typeof useFraming>["ask"];
+type Ask = ReturnType<typeof useFraming>;
 
 const edges = (ask: Omit<Extract<Action, { do: "edges" }>, "do">): Action => ({ do: "edges", ...ask });
 
@@ -24,7 +24,7 @@ const WORDS = { trim: "Crop", fill: "Fill", reshape: "Reshape", leave: "Leave em
 /** What becomes of the empty corners: each way with its cost, a word on which suits; how far the frame reaches; takes. */
 export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
   const session = useSession();
-  const { ask, told } = useFraming();
+  const ask = useFraming();
   const kept = useKnown(baseNow);
   // What is on its way to the server may come back with more in it.
   const arrived = useKnown((state) => state.kept === null);
@@ -41,10 +41,10 @@ export function CornersPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
       <Cards choices={choices} asking={asking} suits={all?.suits ?? null} empty={empty || mode === "reshape"} ask={ask} />
       {refusal && <Aside>{refusal}</Aside>}
       {all?.words && <Aside data-suits={all.suits}>{all.words}</Aside>}
-      <Told told={told} />
+      <Refusal />
       {mode === "reshape" && all && <ReshapePanel choices={choices} hurts={all.hurts_from} heat={all.heat} />}
       {mode !== "trim" && empty && <Reach mode={mode === "leave" ? "leave" : "fill"} recipe={recipe} read={read} ask={ask} />}
-      {mode === "leave" && empty && <Colours colour={colour} onTake={(wanted) => void ask(edges({ mode: "leave", colour: wanted }))} />}
+      {mode === "leave" && empty && <Colours colour={colour} onTake={(wanted) => ask(edges({ mode: "leave", colour: wanted }))} />}
       {mode === "fill" && empty && (
         <>
           <HintField hint={recipe.edges.hint} named="The corners" onKeep={(hint) => void session.do({ do: "hint", hint })} />
@@ -78,10 +78,10 @@ function Cards({ choices, asking, suits, empty, ask }: { choices: EdgeChoice[]; 
             py="6px"
             aria-pressed={choice?.chosen ?? false}
             disabled={refused !== null}
-            onClick={() => !choice?.chosen && void ask(edges({ mode }))}
+            onClick={() => !choice?.chosen && ask(edges({ mode }))}
           >
-            <div style={{ height: 62, display: "flex", alignItems: "center" }}>
-              {photo?.revision && !refused && <Small source={pictureAfter(photo.id, photo.revision, edges({ mode }))} height={62} />}
+            <div style={{ height: 78, display: "flex", alignItems: "center" }}>
+              {photo?.revision && !refused && <Small source={cornerAfter(photo.id, photo.revision, edges({ mode }))} height={78} />}
             </div>
             <span>
               {WORDS[mode]}
@@ -120,7 +120,7 @@ function Reach({ mode, recipe, read, ask }: ReachProps) {
       most={60}
       digits={1}
       value={100 * read.frame.empty}
-      onAccept={(share) => void ask(edges({ mode, extent: "at most", share: share / 100, colour }))}
+      onAccept={(share) => ask(edges({ mode, extent: "at most", share: share / 100, colour }))}
     />
   );
 }

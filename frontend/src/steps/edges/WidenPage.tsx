@@ -6,7 +6,7 @@ import { NumberField } from "../../parts/NumberField";
 import { noticed, percent } from "../../session/shares";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Figure, Heading } from "../../parts/Words";
-import { Told, useFraming } from "../useFraming";
+import { Refusal, useFraming } from "../useFraming";
 import { TakesPanel } from "./TakesPanel";
 import type { Seen } from "../../session/model";
 
@@ -27,12 +27,12 @@ const STRIPS = [1, 2, 3, 4] as const;
 /** More room than the picture has: another ratio, or a piece on one side; what is new is filled. */
 export function WidenPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
   const session = useSession();
-  const { ask, told } = useFraming();
+  const ask = useFraming();
   const [side, setSide] = useState<Side>("both");
   const [room, setRoom] = useState(10);
   const { mode, strips } = recipe.edges;
   const empty = noticed(read.frame.empty);
-  const widen = (ratio: string | null) => void ask({ do: "widen", ratio, side, room: room / 100 });
+  const widen = (ratio: string | null) => ask({ do: "widen", ratio, side, room: room / 100 });
   return (
     <>
       <Heading first beside={empty ? <Figure>{percent(read.frame.empty)} new</Figure> : "no new pixels"}>
@@ -59,7 +59,7 @@ export function WidenPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
         Extend by this amount
       </Touch>
       <Aside>Or drag an edge of the frame on the picture outwards.</Aside>
-      <Told told={told} />
+      <Refusal />
       {mode === "fill" && empty && (
         <>
           <Heading beside={strips === 1 ? "in one go" : `in ${strips} strips`}>How to fill it</Heading>

@@ -6,8 +6,8 @@ import { useDesk, useSession } from "../../session/useSession";
 import { wallsOf } from "../../session/walls";
 import { Choice, Touch } from "../../parts/Touch";
 import { Aside, Columns, Heading } from "../../parts/Words";
-import { Told, useFraming } from "../useFraming";
-import { useShapes } from "../../api/queries";
+import { Refusal, useFraming } from "../useFraming";
+import { SHARES } from "../../api/limits";
 
 type What = Extract<Action, { do: "place" }>["what"];
 
@@ -23,11 +23,10 @@ const [WIDE, HIGH] = [234, 210];
 /** A small frame with the lines of one family; touching a line or a crossing puts the chosen thing on it. */
 export function PlaceBoard({ recipe }: { recipe: Recipe }) {
   const session = useSession();
-  const { ask, told } = useFraming();
-  const shapes = useShapes();
+  const ask = useFraming();
   const chosenWalls = useDesk((state) => state.walls);
   const [wanted, setWhat] = useState<What>("subject");
-  const [family, setFamily] = useState("thirds");
+  const [family, setFamily] = useState<keyof typeof SHARES>("thirds");
   const [horizon, setHorizon] = useState<string | null>(null);
   const levels = recipe.references.filter(({ kind }) => kind === "level");
   const plumbs = recipe.references.filter(({ kind }) => kind === "plumb");
@@ -35,13 +34,13 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
   const level = levels.find(({ id }) => id === horizon) ?? levels[0];
   const can: Record<What, boolean> = { subject: recipe.frame.subject !== null, level: level !== undefined, plumb: walls !== null };
   const what = can[wanted] ? wanted : (THINGS.find((one) => can[one.what])?.what ?? null);
-  const shares = shapes?.families.find(({ name }) => name === family)?.shares ?? [];
+  const shares = SHARES[family];
   const numbered = (one: Reference) => `line ${recipe.references.indexOf(one) + 1}`;
 
   const put = (across: number | null, down: number | null) => {
     if (!what) return;
     const lines = what === "level" && level ? [level.id] : what === "plumb" && walls ? walls.map(({ id }) => id) : [];
-    void ask({ do: "place", what, lines, across: what === "level" ? null : across, down: what === "plumb" ? null : down });
+    ask({ do: "place", what, lines, across: what === "level" ? null : across, down: what === "plumb" ? null : down });
   };
   return (
     <>
@@ -86,7 +85,7 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
       {what ? (
         <>
           <Columns mt="6px" gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="Which lines">
-            {shapes?.families.map(({ name }) => (
+            {(Object.keys(SHARES) as (keyof typeof SHARES)[]).map((name) => (
               <Touch key={name} aria-pressed={family === name} onClick={() => setFamily(name)}>
                 {capital(name)}
               </Touch>
@@ -97,13 +96,13 @@ export function PlaceBoard({ recipe }: { recipe: Recipe }) {
       ) : (
         <Aside>Mark the subject above, or draw a horizontal or two verticals at the step Lines; then you can place it here.</Aside>
       )}
-      <Told told={told} />
+      <Refusal />
     </>
   );
 }
 
 interface BoardProps {
-  shares: number[];
+  shares: readonly number[];
   /** Whether the thing can be put on upright and on level lines. */
   upright: boolean;
   level: boolean;

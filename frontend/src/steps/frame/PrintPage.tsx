@@ -7,7 +7,7 @@ import { useSession } from "../../session/useSession";
 import { NumberField } from "../../parts/NumberField";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Figure, Heading } from "../../parts/Words";
-import { Told, useFraming } from "../useFraming";
+import { Refusal, useFraming } from "../useFraming";
 import { useShapes } from "../../api/queries";
 import type { Seen } from "../../session/model";
 
@@ -27,7 +27,7 @@ const widest = ({ paper }: Print) => Math.floor(Math.min(...paper) * 49) / 100;
 /** What the picture is printed on, how fine it comes out, and what a printer would cut off. */
 export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
   const session = useSession();
-  const { ask, told } = useFraming();
+  const ask = useFraming();
   const shapes = useShapes();
   const { print } = recipe.frame;
   const [unit, setUnit] = useState<Unit>(print?.unit ?? "mm");
@@ -85,7 +85,7 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
           <Heading>What the printer cuts off</Heading>
           <div role="status">{printed.cut_words ? `${printed.cut_words}.` : "Nothing: the crop has the proportions of the paper."}</div>
           {printed.cut_words && (
-            <Touch mt="8px" w="100%" onClick={() => void ask({ do: "paper shape" })}>
+            <Touch mt="8px" w="100%" onClick={() => ask({ do: "paper shape" })}>
               Crop to the paper's proportions
             </Touch>
           )}
@@ -93,7 +93,7 @@ export const PrintPage = memo(function PrintPage({ recipe, read }: { recipe: Rec
       ) : (
         <Aside>Choose a paper size to see the print resolution and what would be cut off.</Aside>
       )}
-      <Told told={told} />
+      <Refusal />
     </>
   );
 });

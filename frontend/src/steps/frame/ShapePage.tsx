@@ -14,7 +14,7 @@ import { type Known, readNow } from "../../session/session";
 import { Live } from "../../stage/Live";
 import { PlaceAndSize } from "./PlaceAndSize";
 import { ratioWords, turned } from "./ratios";
-import { Told, useFraming } from "../useFraming";
+import { Refusal, useFraming } from "../useFraming";
 import { useShapes } from "../../api/queries";
 import type { Seen } from "../../session/model";
 
@@ -30,11 +30,11 @@ const sizeWords = (known: Known) => {
 
 const OWN_RATIOS = ["own-ratios"];
 
-type Ask = ReturnType<typeof useFraming>["ask"];
+type Ask = ReturnType<typeof useFraming>;
 
 /** The frame's ratio, what each way costs, where it lies, and whether it may hold empty corners. */
 export const ShapePage = memo(function ShapePage({ recipe, read }: Props) {
-  const { ask, told } = useFraming();
+  const ask = useFraming();
   const { ratio, allow_empty, subject, rect } = recipe.frame;
   const { frame } = read;
   return (
@@ -44,7 +44,7 @@ export const ShapePage = memo(function ShapePage({ recipe, read }: Props) {
       </Heading>
       <Ratios ratio={ratio} upright={frame.height > frame.width} ask={ask} />
       <WhereItLies largest={rect === null} marked={subject !== null} ask={ask} />
-      <Told told={told} />
+      <Refusal />
       <Heading beside={noticed(frame.empty) ? <Figure>{percent(frame.empty)} of the frame</Figure> : "none in the frame"}>Empty corners</Heading>
       <Permission allowed={allow_empty} ask={ask} />
       <PlaceAndSize recipe={recipe} read={read} />
@@ -58,26 +58,26 @@ const Ratios = memo(function Ratios({ ratio, upright, ask }: { ratio: string; up
   return (
     <>
       <Columns gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="Ratio">
-        <Touch aria-pressed={ratio === "original"} onClick={() => void ask({ do: "ratio", ratio: "original" })}>
+        <Touch aria-pressed={ratio === "original"} onClick={() => ask({ do: "ratio", ratio: "original" })}>
           Original
         </Touch>
         {usual.map((one) => (
           <Touch
             key={one.ratio}
             aria-pressed={one.ratio === ratio || turned(one.ratio) === ratio}
-            onClick={() => void ask({ do: "ratio", ratio: upright ? turned(one.ratio) : one.ratio })}
+            onClick={() => ask({ do: "ratio", ratio: upright ? turned(one.ratio) : one.ratio })}
           >
             {one.label}
           </Touch>
         ))}
-        <Touch aria-pressed={ratio === "free"} onClick={() => void ask({ do: "ratio", ratio: "free" })}>
+        <Touch aria-pressed={ratio === "free"} onClick={() => ask({ do: "ratio", ratio: "free" })}>
           Free
         </Touch>
-        <Touch aria-pressed={upright} onClick={() => void ask({ do: "swap" })}>
+        <Touch aria-pressed={upright} onClick={() => ask({ do: "swap" })}>
             Portrait
         </Touch>
       </Columns>
-      <OwnRatios ratio={ratio} usual={isUsual} onTake={(wanted) => void ask({ do: "ratio", ratio: wanted })} />
+      <OwnRatios ratio={ratio} usual={isUsual} onTake={(wanted) => ask({ do: "ratio", ratio: wanted })} />
     </>
   );
 });
@@ -90,11 +90,11 @@ const WhereItLies = memo(function WhereItLies({ largest, marked, ask }: { larges
         <Touch disabled={largest} onClick={() => void session.do({ do: "frame", rect: null })}>
           Largest that fits
         </Touch>
-        <Touch onClick={() => void ask({ do: "centre" })}>Centre on the photo</Touch>
-        <Touch disabled={!marked} onClick={() => void ask({ do: "around" })}>
+        <Touch onClick={() => ask({ do: "centre" })}>Centre on the photo</Touch>
+        <Touch disabled={!marked} onClick={() => ask({ do: "around" })}>
           Around the subject
         </Touch>
-        <Touch disabled={!marked} onClick={() => void ask({ do: "place", what: "subject", across: 0.5, down: null })}>
+        <Touch disabled={!marked} onClick={() => ask({ do: "place", what: "subject", across: 0.5, down: null })}>
           Centre the subject
         </Touch>
       </Columns>
@@ -106,7 +106,7 @@ const WhereItLies = memo(function WhereItLies({ largest, marked, ask }: { larges
 const Permission = memo(function Permission({ allowed, ask }: { allowed: boolean; ask: Ask }) {
   return (
     <>
-      <Switch on={allowed} label="Allow empty corners" onTurn={() => void ask({ do: "empty", allow: !allowed })} />
+      <Switch on={allowed} label="Allow empty corners" onTurn={() => ask({ do: "empty", allow: !allowed })} />
       <Aside>
         {allowed
           ? "The frame may reach beyond the picture. Choose under Edges what happens to the empty corners."

@@ -28,7 +28,7 @@ function seenWith(references: Reference[], more: Partial<Seen> = {}): Seen {
     id, kind, number: at + 1, as_taken: `${id} as taken`, brief: `${id} now`, after: "0.00°", plus_minus: "± 0.1°", verdict: "agrees", verdict_words: `${id} agrees`,
   }));
   const angles = [angle("roll", 0.1), angle("pitch", null), angle("yaw", null)];
-  return { lines, angles, mesh: plainMesh(300, 200), focal: { words: "28 mm at 35 mm, assumed" }, offers: [], presets: [], ...more } as unknown as Seen;
+  return { lines, angles, mesh: plainMesh(300, 200), focal: { words: "28 mm at 35 mm, assumed" }, lens: { source: "none", open: false }, offers: [], presets: [], ...more } as unknown as Seen;
 }
 
 let session = new Session(7);

@@ -3,10 +3,12 @@ import { useShallow } from "zustand/react/shallow";
 
 import type { AngleName } from "../../api/client";
 import { LIMITS } from "../../api/limits";
+import { useProfiles } from "../../api/queries";
 import { NumberField } from "../../parts/NumberField";
 import { Switch } from "../../parts/Switch";
 import { Touch } from "../../parts/Touch";
 import { Vernier } from "../../parts/Vernier";
+import { goToStep } from "../../session/desk";
 import { type Known, readNow, recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
 import { Live } from "../../stage/Live";
@@ -32,20 +34,34 @@ export function TakenOut() {
   const ready = useKnown((known) => known.seen !== null);
   const names = useKnown(useShallow(shownAngles));
   const byHand = useKnown(useShallow(anglesByHand));
+  const open = useKnown((known) => readNow(known)?.lens.open ?? false);
   if (!ready) return null;
   return (
     <div data-taken-out style={{ padding: "0 16px 8px", flex: "none", borderTop: "1px solid var(--rule)" }}>
       <div className="row" style={{ alignItems: "center", gap: 8, minHeight: 30 }}>
         <h2>Correction</h2>
         <div className="beside" style={{ flex: 1 }}>
-          {byHand.length ? "partly by hand" : "from your lines"}
+          {open ? "lens not corrected" : byHand.length ? "partly by hand" : "from your lines"}
         </div>
+        {open && <CorrectLens />}
         <Touch onClick={() => session.desk.setState({ byHand: true })}>Adjust by hand</Touch>
       </div>
       {names.map((name) => (
         <Angle key={name} name={name} />
       ))}
     </div>
+  );
+}
+
+/** The remedy where a ± rests on a lens that may bend: its own profile where there is one, else the step where it is corrected. */
+function CorrectLens() {
+  const session = useSession();
+  const { data } = useProfiles(session.photo, "");
+  const profile = data?.sure ? data.profiles[0] : undefined;
+  return (
+    <Touch title={profile?.profile?.lens} onClick={() => (profile ? void session.do({ do: "lens", source: "profile", profile }) : goToStep(session, "lens"))}>
+      Correct it
+    </Touch>
   );
 }
 

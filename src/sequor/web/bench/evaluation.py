@@ -195,13 +195,15 @@ class OfferOut(Wire):
 
 
 class PresetOut(Wire):
-    """How far the correction may go, and what that costs; ``kept``: the share of the picture that is left."""
+    """How far the correction may go, and what that costs; ``kept``: the share of the picture that is left;
+    ``loss``: what it cuts, in words, empty for nothing that matters."""
 
     name: str
     chosen: bool
     determined: bool
     words: str
     kept: float | None
+    loss: str
 
     @classmethod
     def of(cls, preset: Preset) -> PresetOut:
@@ -212,6 +214,7 @@ class PresetOut(Wire):
             determined=preset.determined,
             words=preset.words,
             kept=preset.kept,
+            loss=preset.loss,
         )
 
 
@@ -242,7 +245,8 @@ class FocalOut(Wire):
 
 class LensOut(Wire):
     """What is known of the lens. ``k1_percent``: by how much Brown's first term moves the photo's corner;
-    ``things`` how many straight things took part, ``determined`` the terms that they tell."""
+    ``things`` how many straight things took part, ``determined`` the terms that they tell; ``open``: every ±
+    allows for a bending that nobody told."""
 
     source: str
     words: str
@@ -250,6 +254,7 @@ class LensOut(Wire):
     k1_percent: float
     things: int
     determined: list[str]
+    open: bool
 
     @classmethod
     def of(cls, evaluation: Evaluated) -> LensOut:
@@ -262,6 +267,7 @@ class LensOut(Wire):
             k1_percent=100 * evaluation.warp.lens.k1 * evaluation.corner**2,
             things=bending.things,
             determined=list(bending.names),
+            open=evaluation.lens_open,
         )
 
 

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint
 
 from sequor.actions.frame import written
 from sequor.advice.framing_options import cost_rows
-from sequor.core.frame.composition import SHARES, golden_spiral
+from sequor.core.frame.composition import golden_spiral
 from sequor.core.frame.print import MM_PER
 from sequor.operations import ratios
 from sequor.recipe.model.frame import LONGEST_MM
@@ -18,7 +18,6 @@ from sequor.web.frames.schemas import (
     CostRowOut,
     CostsIn,
     CostsOut,
-    LineFamily,
     OwnRatioIn,
     OwnRatioOut,
     OwnRatiosOut,
@@ -43,12 +42,11 @@ def costs(json_data: CostsIn) -> CostsOut:
 @frames.get("/shapes")
 @frames.output(ShapesOut)
 def shapes() -> ShapesOut:
-    """The usual ratios and papers, and the lines that a picture is composed by."""
+    """The usual ratios and papers, and the golden spiral."""
     return ShapesOut(
         ratios=[UsualRatio(ratio=ratio, label=label) for ratio, label in USUAL_RATIOS],
         papers=[UsualPaper(paper=one.paper, unit=one.unit, label=paper_words(one)) for one in USUAL_PAPERS],
         units=[UsualUnit(unit=unit, longest=math.floor(LONGEST_MM / mm)) for unit, mm in MM_PER.items()],
-        families=[LineFamily(name=name, shares=list(shares)) for name, shares in SHARES.items()],
         spiral=[(float(x), float(y)) for x, y in golden_spiral()],
     )
 

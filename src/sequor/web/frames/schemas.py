@@ -28,7 +28,7 @@ class CostRowOut(Wire):
     empty: float
     width: int
     height: int
-    subject: bool | None
+    loss: str
     chosen: bool
     present: bool
 
@@ -61,20 +61,12 @@ class UsualUnit(Wire):
     longest: float
 
 
-class LineFamily(Wire):
-    """Lines in the frame at the same shares of its width and its height."""
-
-    name: str
-    shares: list[float]
-
-
 class ShapesOut(Wire):
-    """The usual ratios and papers, the lines to compose by, and the golden spiral in the unit square."""
+    """The usual ratios and papers, and the golden spiral in the unit square."""
 
     ratios: list[UsualRatio]
     papers: list[UsualPaper]
     units: list[UsualUnit]
-    families: list[LineFamily]
     spiral: list[tuple[float, float]]
 
 

@@ -26,7 +26,8 @@ class EdgesIn(Wire):
 
 
 class EdgeChoiceOut(Wire):
-    """One way with the corners, how far the frame then reaches, and what that costs."""
+    """One way with the corners, how far the frame then reaches, and what that costs; ``loss``: what it
+    cuts, in words, empty for nothing that matters."""
 
     mode: Mode
     extent: Literal["as it is", "same size", "nothing cut"] | None
@@ -37,6 +38,7 @@ class EdgeChoiceOut(Wire):
     width: int
     height: int
     chosen: bool
+    loss: str
 
     @classmethod
     def of(cls, choice: EdgeChoice) -> EdgeChoiceOut:
