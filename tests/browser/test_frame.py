@@ -192,7 +192,7 @@ def test_the_costs_are_true_and_a_way_is_taken(page: Page) -> None:
         "button", name=re.compile(r"^Fill, whole picture keeps 100% · 7\.9% new")
     )
     trim = choices(page).get_by_role("button", name=re.compile(r"^Crop to 3:2 keeps 89\.1%"))
-    expect(trim).to_have_attribute("title", "849 × 566 pixels")
+    expect(trim).to_have_attribute("title", "849 × 566 pixels, keeps 89.1%")
     expect(trim).to_have_attribute("aria-pressed", "true")
     wide.hover()
     says(page, "The whole picture is kept. The exported file will say so: 7.9% of the frame is new")

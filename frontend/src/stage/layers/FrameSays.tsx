@@ -6,9 +6,17 @@ import { useScene } from "../useStage";
 import { useFrame } from "./Frame";
 import { rectOnStage } from "./shapes";
 
-/** What may be done instead of what came of an action: as near as can be; filled rather than reduced; the largest there is. */
-function otherWay(action: Action, done: boolean): { label: string; action: Action } | null {
-  if (action.do === "place") return done ? { label: "Keep its size, fill the corners", action: { ...action, fill: true } } : { label: "Use the nearest possible", action: { ...action, nearest: true } };
+interface Way {
+  label: string;
+  action: Action;
+  /** Whether it takes the place of what was done. */
+  instead?: boolean;
+}
+
+/** What else may be done: as near as can be; filled rather than reduced; the largest there is. */
+function otherWay(action: Action, done: boolean): Way | null {
+  if (action.do === "place")
+    return done ? { label: "Keep its size, fill the corners", action: { ...action, fill: true }, instead: true } : { label: "Use the nearest possible", action: { ...action, nearest: true } };
   return action.do === "frame" || action.do === "ratio" ? null : { label: "Make it the largest that fits", action: { do: "frame", rect: null } };
 }
 
@@ -21,13 +29,17 @@ export function FrameSays() {
   if (!frame || !came || came.refused) return null;
   const [x, y, width, height] = rectOnStage(scene, frame);
   const other = otherWay(came.action, came.done);
+  const take = ({ action, instead }: Way) => {
+    if (instead) void session.step("undo");
+    void session.do(action);
+  };
   const bottom = Math.max(8, scene.size.height - Math.min(y + height, scene.size.height) + 12);
   return (
     <div data-controls data-frame-says role="status" className="chip frame-says" style={{ left: Math.min(Math.max(x + width / 2, 0), scene.size.width), bottom }}>
       <span>{came.words}</span>
       {other && (
         <div className="chip-acts">
-          <Touch {...previewed(session, other.action)} onClick={() => void session.do(other.action)}>
+          <Touch {...(other.instead ? {} : previewed(session, other.action))} onClick={() => take(other)}>
             {other.label}
           </Touch>
         </div>
