@@ -162,7 +162,7 @@ def tiles(page: Page, address: str, photo: Path) -> None:
             named('Fit').click();
             await new Promise(resolve => setTimeout(resolve, 400));
             const begun = performance.now();
-            named(round % 2 ? '200 %' : '100 %').click();
+            named(round % 2 ? '200%' : '100%').click();
             for (;;) {
                 const all = [...document.querySelectorAll('[data-tiles] img')];
                 if (all.some(one => one.complete && one.naturalWidth)) break;

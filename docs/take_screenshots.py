@@ -75,13 +75,6 @@ def go_to(page: Page, step: str) -> None:
     page.get_by_role("navigation", name="Steps").get_by_role("button", name=step).click()
 
 
-def take_profile(page: Page) -> None:
-    """The profile of the invented lens, at the step Lens."""
-    go_to(page, "Lens")
-    page.get_by_role("button", name="Profile", exact=True).click()
-    page.get_by_role("button", name="IO 12-33mm").click()
-
-
 def walk(page: Page) -> None:
     """All views."""
     shore(page)
@@ -214,9 +207,6 @@ def keep_version(page: Page, name: str) -> None:
 def leaning(page: Page) -> None:
     """Walls through a lens, the comparison, and a door that is made square-on."""
     open_photo(page, "Grain mill, front")
-    take_profile(page)
-    page.wait_for_timeout(900)
-    go_to(page, "Lines")
     for start in ("v6", "v5", "v7"):
         lay(page, truth("mill", start))
     page.mouse.move(5, 500)
@@ -251,7 +241,7 @@ def leaning(page: Page) -> None:
 def lens(page: Page) -> None:
     """The bowed viaduct, its lens taken out by profile."""
     open_photo(page, "Viaduct from the meadow")
-    take_profile(page)
+    go_to(page, "Lens")
     page.mouse.move(5, 500)
     shoot(page, "lens-profile")
 

@@ -6,10 +6,11 @@ from collections.abc import Callable
 
 import pytest
 from accessibility import violations
-from bench import drag, kept, on_stage
+from bench import MAKING, drag, kept, on_stage
 from clients import Importer
 from pictures import jpeg_bytes, smooth_picture
 from playwright.sync_api import Page, expect
+from scenes import scene
 
 SIZES = [(390, 844), (820, 1180), (1280, 800), (1920, 1080)]
 
@@ -58,6 +59,46 @@ def test_the_contact_sheet_fits(
     expect(watched.locator("main img")).to_have_count(3)
     assert cut_off(watched) == []
     assert violations(watched) == []
+
+
+SCROLLS = """() => [...document.querySelectorAll('*')]
+  .filter(one => ['auto', 'scroll'].includes(getComputedStyle(one).overflowY) && one.scrollHeight > one.clientHeight + 1)
+  .map(one => `${one.className || one.tagName}: ${one.scrollHeight} in ${one.clientHeight}`)"""
+
+
+def test_nothing_scrolls_with_ten_lines_and_the_picture_is_large(open_demo: Callable[[str], Page]) -> None:
+    page = open_demo("mill")
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.wait_for_timeout(300)
+    page.get_by_role("switch", name="Snap to edges").click()
+    page.get_by_role("button", name="As taken", exact=True).click()
+    page.wait_for_timeout(300)
+    lines = [one for one in scene("mill").truth["lines"] if one["id"][0] in "vh"][:10]
+    for number, one in enumerate(lines, 1):
+        page.keyboard.press("Escape")
+        (ax, ay), (bx, by) = scene("mill").line(one["id"].split()[0]).tolist()
+        drag(page, on_stage(page, (ax, ay)), on_stage(page, (bx, by)))
+        kept(page, number)
+    stage = page.locator("[data-stage]").bounding_box()
+    assert stage is not None
+    assert stage["width"] * stage["height"] >= 0.6 * 1280 * 800
+    for step in ("Lens", "Lines", "Crop", "Edges", "Export"):
+        page.get_by_role("navigation", name="Steps").get_by_role("button", name=step).click()
+        page.wait_for_timeout(600)
+        assert page.evaluate(SCROLLS) == [], step
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Crop").click()
+    for leaf in ("Compose", "Print"):
+        page.get_by_role("group", name="Pages of the step Crop").get_by_role("button", name=leaf).click()
+        page.wait_for_timeout(300)
+        assert page.evaluate(SCROLLS) == [], leaf
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Edges").click()
+    page.get_by_role("group", name="What to do with empty corners").get_by_role("button", name="Fill").click()
+    expect(page.get_by_role("button", name="Take 2", exact=True)).to_be_visible(timeout=MAKING)
+    assert page.evaluate(SCROLLS) == []
+    for leaf in ("Extend", "Touch up", "Sources"):
+        page.get_by_role("group", name="Pages of the step Edges").get_by_role("button", name=leaf).click()
+        page.wait_for_timeout(300)
+        assert page.evaluate(SCROLLS) == [], leaf
 
 
 def test_text_twice_as_large_fits(open_bench: Callable[..., Page]) -> None:

@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from apiflask import APIFlask
 from clients import Importer, Page, finished
-from pictures import DEMO, jpeg_bytes
+from pictures import DEMO, jpeg_bytes, smooth_picture
 from PIL import Image
 
 from sequor.jobs.background import BackgroundGoneError
@@ -64,6 +64,31 @@ def test_each_way_has_its_cost_and_its_small_picture(own_page: Page, filled: dic
     }
     corner = {mode: pixels[:6, -6:].astype(int).mean(axis=(0, 1)) for mode, pixels in small.items()}
     assert np.abs(corner["leave"] - 163).max() < 8 and np.abs(corner["fill"] - 163).max() > 20
+
+
+def test_each_way_where_it_has_most_to_show(own_page: Page, filled: dict[str, Any]) -> None:
+    """The corner with most to fill: cropped it ends, left empty it is grey, filled it is neither."""
+    photo = filled["photo"]
+    at = f"/api/photos/{photo['id']}/revisions/{photo['revision']}/after.jpg"
+    small = {
+        mode: picture(own_page("GET", f"{at}?corner&action={json.dumps({'do': 'edges', 'mode': mode})}"))
+        for mode in ("trim", "fill", "leave")
+    }
+    grey = {
+        mode: float((np.abs(seen.astype(int) - 163).max(axis=-1) < 8).mean()) for mode, seen in small.items()
+    }
+    assert len({seen.shape for seen in small.values()}) == 1
+    assert grey["fill"] < 0.02 < grey["leave"] < grey["trim"]
+
+
+def test_where_nothing_would_be_empty_the_whole_is_shown(own_page: Page, bring: Importer) -> None:
+    photo = own_page("GET", f"/api/photos/{bring(jpeg_bytes(smooth_picture(300, 200))).photo_id}").get_json()[
+        "photo"
+    ]
+    at = f"/api/photos/{photo['id']}/revisions/{photo['revision']}/after.jpg?action="
+    action = json.dumps({"do": "edges", "mode": "trim"})
+    both = [own_page("GET", f"{at}{action}{more}").data for more in ("", "&corner")]
+    assert both[0] == both[1]
 
 
 def test_what_edges_make_of_a_frame(own_page: Page, filled: dict[str, Any]) -> None:

@@ -160,7 +160,7 @@ function marks(value: number, range: number) {
           {Math.abs(at).toFixed(1)}
         </text>
       ))}
-      <path className="line" d={`M0 ${LINE}H${WIDTH}M${MIDDLE} ${LINE}V${HEIGHT - 9}`} />
+      <path className="line" d={`M0 ${LINE}H${WIDTH}M${MIDDLE} ${LINE}V${LINE + 15}`} />
       <path className="index" d={`M${MIDDLE - 5} ${HEIGHT - 1}h10l-5 -9z`} />
       <path className="index" d={`M${x - 6.5} ${LINE - 11}h13l-6.5 11z`} />
     </>

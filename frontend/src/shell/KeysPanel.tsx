@@ -24,7 +24,7 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
       position="fixed"
       top="72px"
       right="12px"
-      w="min(25rem, calc(100vw - 24px))"
+      w="min(46rem, calc(100vw - 24px))"
       maxH="calc(100vh - 130px)"
       overflowY="auto"
       bg="paper"
@@ -41,11 +41,11 @@ export function KeysPanel({ onClose }: { onClose: () => void }) {
         </Box>
         <Touch onClick={onClose}>Close</Touch>
       </Flex>
-      <Box as="dl" m={0} css={{ display: "grid", gridTemplateColumns: "118px 1fr", rowGap: "0" }}>
+      <Box as="dl" m={0} css={{ columns: "2 18rem", columnGap: "24px" }}>
         {[...KEYS.map(({ key, name }) => [key, name] as const), ...ALWAYS].map(([key, name]) => (
-          <Box key={key} display="contents">
+          <Box key={key} css={{ display: "grid", gridTemplateColumns: "6rem 1fr", breakInside: "avoid", lineHeight: "1.5rem" }}>
             <Box as="dt" fontFamily="mono">
-              {key.length === 1 && key !== key.toLowerCase() ? `Shift ${key}` : key}
+              {key.length === 1 && key !== key.toLowerCase() ? `Shift ${key}` : key.length === 1 ? key.toUpperCase() : key}
             </Box>
             <Box as="dd" m={0}>
               {name}

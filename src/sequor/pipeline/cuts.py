@@ -19,6 +19,9 @@ from sequor.recipe.model import Recipe
 AT_BORDER = 0.02
 """A share of the photo's shorter side: a line that ends so near its border may well run on beyond it."""
 
+SLIVER = 0.05
+"""A share of a thing's length that may be cut before that is worth a word."""
+
 Where = Literal["subject", "all", "top", "foot"]
 
 
@@ -63,6 +66,10 @@ def _within(points: Array, recipe: Recipe) -> npt.NDArray[np.bool_]:
 
 
 def _outside(points: Array, frame: Rectangle) -> npt.NDArray[np.bool_]:
-    low = points < np.array([frame.x, frame.y]) - WHOLE
-    high = points > np.array([frame.right, frame.bottom]) + WHOLE
-    return np.asarray((low | high | ~np.isfinite(points)).any(axis=1), np.bool_)
+    """Which ends lie so far outside that more than a sliver of what they belong to is lost."""
+    if not np.all(np.isfinite(points)):
+        return np.asarray(~np.isfinite(points).all(axis=1), np.bool_)
+    beyond = np.maximum(
+        np.array([frame.x, frame.y]) - points, points - np.array([frame.right, frame.bottom])
+    ).max(axis=1)
+    return np.asarray(beyond > max(WHOLE, SLIVER * float(np.ptp(points, axis=0).max())), np.bool_)

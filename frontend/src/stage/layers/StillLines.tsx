@@ -87,7 +87,7 @@ function Grip({ line, name, words, stage, at }: GripProps) {
         position: "absolute",
         left: 0,
         top: 0,
-        transform: `translate(${level ? 0 : at[0] - GRIP / 2}px, ${level ? at[1] - GRIP / 2 : 0}px)`,
+        transform: `translate(${level ? 0 : at[0] - GRIP / 2}px, ${level ? at[1] - GRIP / 2 : UNDER_VIEW}px)`,
         minWidth: GRIP,
         height: GRIP,
         padding: 0,
@@ -116,6 +116,9 @@ function Grip({ line, name, words, stage, at }: GripProps) {
     </button>
   );
 }
+
+/** Below the words over the stage. */
+const UNDER_VIEW = 40;
 
 /** Ask what the picture does under the still lines once both rest. */
 function useUnder(still: Still[], stage: Size, view: View) {

@@ -69,7 +69,7 @@ export function TakesPanel({ recipe, read }: { recipe: Recipe; read: Seen }) {
         </Touch>
       </Columns>
       <Aside>
-        {percent(read.frame.empty)} of the frame is filled from the rest of the picture. The exported file says so, and you can download a mask of it after export.
+        {percent(read.frame.empty)} of the frame is filled. The exported file says so, and a mask can be downloaded.
       </Aside>
     </>
   );

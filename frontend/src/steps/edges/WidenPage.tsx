@@ -38,9 +38,9 @@ export function WidenPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
       <Heading first beside={empty ? <Figure>{percent(read.frame.empty)} new</Figure> : "no new pixels"}>
         Extend the frame
       </Heading>
-      <Columns gridTemplateColumns="repeat(6, 1fr)" role="group" aria-label="Which side to extend">
-        {SIDES.map((one, at) => (
-          <Touch key={one.side} gridColumn={at < 3 ? "span 2" : "span 3"} aria-pressed={side === one.side} onClick={() => setSide(one.side)}>
+      <Columns gridTemplateColumns="repeat(5, auto)" role="group" aria-label="Which side to extend">
+        {SIDES.map((one) => (
+          <Touch key={one.side} aria-pressed={side === one.side} onClick={() => setSide(one.side)}>
             {one.label}
           </Touch>
         ))}
@@ -54,16 +54,25 @@ export function WidenPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
         ))}
       </Columns>
       <Heading>Or by a fixed amount</Heading>
-      <NumberField label="Amount (of the frame's width or height)" unit="%" least={1} most={100} value={room} onAccept={setRoom} />
-      <Touch mt="6px" w="100%" onClick={() => widen(null)}>
-        Extend by this amount
-      </Touch>
+      <div className="row" style={{ alignItems: "center", gap: 8 }}>
+        <div style={{ flex: 1 }}>
+          <NumberField label="Amount (of the frame's width or height)" unit="%" least={1} most={100} value={room} onAccept={setRoom} />
+        </div>
+        <Touch aria-label="Extend by this amount" onClick={() => widen(null)}>
+          Extend
+        </Touch>
+      </div>
       <Aside>Or drag an edge of the frame on the picture outwards.</Aside>
       <Refusal />
       {mode === "fill" && empty && (
         <>
           <Heading beside={strips === 1 ? "in one go" : `in ${strips} strips`}>How to fill it</Heading>
-          <Columns gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="Number of strips">
+          <Columns
+            gridTemplateColumns="repeat(4, 1fr)"
+            role="group"
+            aria-label="Number of strips"
+            title="In strips the new area grows outwards from the picture, each strip from the ones before it."
+          >
             {STRIPS.map((count) => (
               <Touch
                 key={count}
@@ -74,7 +83,6 @@ export function WidenPage({ recipe, read }: { recipe: Recipe; read: Seen }) {
               </Touch>
             ))}
           </Columns>
-          <Aside>In strips the new area grows outwards from the picture, each strip from the ones before it.</Aside>
           <div>
             <TakesPanel recipe={recipe} read={read} />
           </div>

@@ -45,7 +45,7 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
     <>
       <Subject recipe={recipe} read={read} />
       <Heading beside="any number">Composition overlay</Heading>
-      <Columns gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Composition overlay">
+      <Columns gridTemplateColumns="repeat(4, 1fr)" role="group" aria-label="Composition overlay">
         {FAMILIES.map((family) => (
           <Touch
             key={family}

@@ -1,4 +1,5 @@
 import { capital } from "../../parts/sentence";
+import { useMedia } from "../../parts/useMedia";
 import { type CSSProperties, useState } from "react";
 
 import type { Action, Recipe, Reference } from "../../api/client";
@@ -17,8 +18,9 @@ const THINGS: { what: What; label: string }[] = [
   { what: "plumb", label: "Middle of two verticals" },
 ];
 
-const RIM = 40;
-const [WIDE, HIGH] = [234, 210];
+/** Sizes of the board in CSS px: what is outside for the lines, the frame, what is touched. */
+const FINE = { rim: 30, wide: 240, high: 150, spot: 28 };
+const COARSE = { rim: 40, wide: 234, high: 210, spot: 40 };
 
 /** A small frame with the lines of one family; touching a line or a crossing puts the chosen thing on it. */
 export function PlaceBoard({ recipe }: { recipe: Recipe }) {
@@ -112,25 +114,26 @@ interface BoardProps {
 const share = (value: number) => `${(value * 100).toFixed(0)}%`;
 
 function Board({ shares, upright, level, onPut }: BoardProps) {
-  const spot = (left: number, top: number): CSSProperties => ({ position: "absolute", left, top, width: 38, height: 38, minHeight: 38, padding: 0, transform: "translate(-50%, -50%)" });
+  const { rim, wide, high, spot: size } = useMedia("(pointer: coarse)") ? COARSE : FINE;
+  const spot = (left: number, top: number): CSSProperties => ({ position: "absolute", left, top, width: size, height: size, minHeight: size, padding: 0, transform: "translate(-50%, -50%)" });
   return (
-    <div role="group" aria-label="Lines of the frame" style={{ position: "relative", marginTop: 8, height: `${RIM + HIGH + 6}px` }}>
-      <div style={{ position: "absolute", left: `${RIM}px`, top: `${RIM}px`, width: `${WIDE}px`, height: `${HIGH}px`, border: "2px solid", borderColor: "var(--chakra-colors-ink)", background: "var(--chakra-colors-touch)" }} />
+    <div role="group" aria-label="Lines of the frame" style={{ position: "relative", marginTop: 8, height: `${rim + high + 6}px` }}>
+      <div style={{ position: "absolute", left: `${rim}px`, top: `${rim}px`, width: `${wide}px`, height: `${high}px`, border: "2px solid", borderColor: "var(--chakra-colors-ink)", background: "var(--chakra-colors-touch)" }} />
       {shares.map((at) => (
         <div key={at}>
-          {upright && <div style={{ position: "absolute", left: `${RIM + WIDE * at}px`, top: `${RIM}px`, width: 1, height: `${HIGH}px`, background: "var(--chakra-colors-edge)" }} />}
-          {level && <div style={{ position: "absolute", left: `${RIM}px`, top: `${RIM + HIGH * at}px`, width: `${WIDE}px`, height: 1, background: "var(--chakra-colors-edge)" }} />}
+          {upright && <div style={{ position: "absolute", left: `${rim + wide * at}px`, top: `${rim}px`, width: 1, height: `${high}px`, background: "var(--chakra-colors-edge)" }} />}
+          {level && <div style={{ position: "absolute", left: `${rim}px`, top: `${rim + high * at}px`, width: `${wide}px`, height: 1, background: "var(--chakra-colors-edge)" }} />}
         </div>
       ))}
       {upright &&
         shares.map((at) => (
-          <Touch key={`across ${at}`} style={spot(RIM + WIDE * at, RIM / 2)} aria-label={`On the vertical line ${share(at)} from the left`} onClick={() => onPut(at, null)}>
+          <Touch key={`across ${at}`} style={spot(rim + wide * at, rim / 2)} aria-label={`On the vertical line ${share(at)} from the left`} onClick={() => onPut(at, null)}>
             │
           </Touch>
         ))}
       {level &&
         shares.map((at) => (
-          <Touch key={`down ${at}`} style={spot(RIM / 2, RIM + HIGH * at)} aria-label={`On the horizontal line ${share(at)} from the top`} onClick={() => onPut(null, at)}>
+          <Touch key={`down ${at}`} style={spot(rim / 2, rim + high * at)} aria-label={`On the horizontal line ${share(at)} from the top`} onClick={() => onPut(null, at)}>
             ─
           </Touch>
         ))}
@@ -141,7 +144,7 @@ function Board({ shares, upright, level, onPut }: BoardProps) {
             <Touch
               key={`${across} ${down}`}
               borderRadius="50%"
-              style={spot(RIM + WIDE * across, RIM + HIGH * down)}
+              style={spot(rim + wide * across, rim + high * down)}
               aria-label={`Where the lines at ${share(across)} from the left and ${share(down)} from the top cross`}
               onClick={() => onPut(across, down)}
             >
