@@ -266,7 +266,7 @@ def test_every_way_leads_to_what_it_says(parts: dict[str, Any]) -> None:
         assert (round(there.frame.width), round(there.frame.height)) == (one.width, one.height), one.label
         assert there.cost.kept == pytest.approx(one.kept, abs=2e-3)
         assert there.cost.empty == pytest.approx(one.empty, abs=2e-3)
-            assert (one.loss == "cuts into the subject") == (there.subject_inside is False)
+        assert (one.loss == "cuts into the subject") == (there.subject_inside is False)
 
 
 @given(
