@@ -232,7 +232,7 @@ def _info(options: argparse.Namespace) -> int:
                 "focal_35mm": facts.focal_35mm,
                 "focal_px": None,
                 "profile": profile_name(colour_profile(path)),
-                "bits": 8,
+                "bits": header.bits,
                 "sha256": content_hash(path),
             }
         )

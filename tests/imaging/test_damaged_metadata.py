@@ -13,7 +13,7 @@ from PIL import Image, ImageCms
 
 from sequor import cli
 from sequor.imaging.colour import colour_space, usable
-from sequor.imaging.decode import colour_profile, decode, profile_notice
+from sequor.imaging.decode import colour_profile, decode, notices
 from sequor.imaging.metadata import camera_facts
 from sequor.operations.exporting import Exported, export
 from sequor.recipe.model import Recipe
@@ -101,7 +101,7 @@ def test_a_profile_for_other_colours_counts_for_nothing(tmp_path: Path) -> None:
     source = tmp_path / "source"
     source.write_bytes(jpeg_bytes(PICTURE, icc_profile=bytes(wrong)))
     assert colour_profile(source) is None
-    assert "is for CMYK pictures" in (profile_notice(source) or "")
+    assert "is for CMYK pictures" in notices(source)[0]
     _, out = exported(tmp_path, source.read_bytes())
     assert "icc_profile" not in Image.open(out).info
 

@@ -71,18 +71,11 @@ def png_claiming(width: int, height: int) -> bytes:
 
 
 PICTURE = Image.fromarray(smooth_picture(80, 60))
-DEEP_PNG = cv2.imencode(".png", np.full((20, 30, 3), 40_000, np.uint16))[1].tobytes()
 BAD = [
     (b"", "is empty"),
     (b"Dear diary, this is no picture at all.", "cannot be read as a picture"),
-    (image_bytes(PICTURE.convert("CMYK"), "JPEG"), "CMYK"),
-    (DEEP_PNG, "16-bit"),
-    (image_bytes(Image.fromarray(np.full((20, 30), 40_000, np.uint16)), "PNG"), "16-bit"),
-    (image_bytes(PICTURE, "TIFF"), "TIFF"),
-    (image_bytes(PICTURE, "WEBP"), "WEBP"),
-    (image_bytes(PICTURE, "GIF"), "GIF"),
     (png_claiming(60_000, 60_000), "60000 × 60000"),
-    (png_claiming(32_001, 10), "32001"),
+    (png_claiming(65_501, 10), "65501"),
     (jpeg_bytes(smooth_picture(80, 60))[:-900], "incomplete or damaged"),
     (image_bytes(PICTURE, "PNG")[:-400], "incomplete or damaged"),
     (png_claiming(200, 100), "incomplete or damaged"),

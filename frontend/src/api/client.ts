@@ -204,7 +204,7 @@ export async function upload(
 }
 
 function refusal(sending: XMLHttpRequest): string {
-  if (sending.status === 413) return "This file is larger than 400 MB. Nothing was added; save a smaller copy and import that.";
+  if (sending.status === 413) return "This file is larger than 1,250 MB. Nothing was added; save a smaller copy and import that.";
   try {
     return (JSON.parse(sending.responseText) as { detail: string }).detail;
   } catch {

@@ -106,7 +106,7 @@ export function ContactSheet() {
         <input
           ref={chooser}
           type="file"
-          accept="image/jpeg,image/png"
+          accept="image/*,.dng,.cr2,.cr3,.nef,.arw,.raf,.orf,.rw2,.pef,.srw,.jxl,.heic,.tif,.tiff"
           multiple
           hidden
           aria-label="Photo files"

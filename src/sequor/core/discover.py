@@ -10,7 +10,7 @@ Base = TypeVar("Base")
 
 
 def named(package: str, base: type[Base]) -> dict[Any, Base]:
-    """One of each class that a package's modules derive from ``base``, by its ``name``.
+    """One of each class that a package's modules derive from ``base`` and give a ``name``.
 
     >>> from sequor.core.references.base import ReferenceKind
     >>> sorted(named("sequor.core.references", ReferenceKind))[:3]
@@ -19,6 +19,6 @@ def named(package: str, base: type[Base]) -> dict[Any, Base]:
     found: dict[Any, Base] = {}
     for module in iter_modules(import_module(package).__path__, f"{package}."):
         for one in vars(import_module(module.name)).values():
-            if isinstance(one, type) and issubclass(one, base) and one is not base:
+            if isinstance(one, type) and issubclass(one, base) and "name" in vars(one):
                 found[vars(one)["name"]] = one()
     return found

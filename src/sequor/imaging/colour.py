@@ -1,13 +1,14 @@
-"""Colour for the screen: pictures in their own profile to sRGB."""
+"""Colour: pictures in their own profile to sRGB for the screen; profiles for what only says what it is in."""
 
 from __future__ import annotations
 
 import io
+from functools import lru_cache
 
 import numpy as np
 from PIL import Image, ImageCms
 
-from sequor.core.raster.pixels import Picture
+from sequor.core.raster.pixels import Picture, in_eight_bits
 
 
 def usable(profile: bytes | None) -> bytes | None:
@@ -37,6 +38,60 @@ def grey_to_srgb(picture: Image.Image, profile: bytes) -> Image.Image | None:
         return None
 
 
+ADOBE_WHITE = (0.3127, 0.3290)
+ADOBE_PRIMARIES = (0.64, 0.33, 0.21, 0.71, 0.15, 0.06)
+ADOBE_GAMMA = 2.19921875
+"""Adobe RGB (1998) Color Image Encoding, 4.3: chromaticities, and 2 + 51/256."""
+
+CURVE_POINTS = 1024
+
+
+def made_profile(white: tuple[float, float], primaries: tuple[float, ...], gamma: float | None) -> bytes:
+    """A profile of RGB colours from chromaticities (x, y) of white, red, green and blue; ``gamma`` None: the
+    curve of sRGB."""
+    from imagecodecs import cms_profile  # heavy, and needed for few files
+
+    points = [*primaries[0:2], 1.0, *primaries[2:4], 1.0, *primaries[4:6], 1.0]
+    curve = {"gamma": gamma} if gamma else {"transferfunction": _srgb_curve()}
+    return bytes(cms_profile("rgb", whitepoint=[*white, 1.0], primaries=points, **curve))
+
+
+def _srgb_curve() -> Picture:
+    """Light for code values, both spread over 16 bits (IEC 61966-2-1)."""
+    codes = np.linspace(0, 1, CURVE_POINTS)
+    light = np.where(codes <= 0.04045, codes / 12.92, ((codes + 0.055) / 1.055) ** 2.4)
+    return np.asarray(light * 65535 + 0.5, np.uint16)
+
+
+@lru_cache(maxsize=1)
+def adobe_rgb() -> bytes:
+    """The profile of what says that it is in Adobe RGB and brings no profile."""
+    return made_profile(ADOBE_WHITE, ADOBE_PRIMARIES, ADOBE_GAMMA)
+
+
+def wide_rgb() -> bytes:
+    """The profile of RGB colours that inks are converted to: it holds what can be printed."""
+    return adobe_rgb()
+
+
+def cmyk_to_rgb(picture: Image.Image, profile: bytes | None) -> Image.Image:
+    """A picture in inks (mode CMYK) in the colours of ``wide_rgb``: by its profile, or roughly without."""
+    source = _opened(profile) if profile is not None and colour_space(profile) == "CMYK" else None
+    wide = ImageCms.ImageCmsProfile(io.BytesIO(wide_rgb()))
+    if source is not None:
+        try:
+            transform = ImageCms.buildTransform(source, wide, "CMYK", "RGB")
+            made = ImageCms.applyTransform(picture, transform)
+            assert made is not None
+            return made
+        except (ImageCms.PyCMSError, OSError, ValueError):
+            pass
+    plain = ImageCms.buildTransform(ImageCms.createProfile("sRGB"), wide, "RGB", "RGB")
+    rough = ImageCms.applyTransform(picture.convert("RGB"), plain)
+    assert rough is not None
+    return rough
+
+
 def _opened(profile: bytes) -> ImageCms.ImageCmsProfile | None:
     try:
         return ImageCms.ImageCmsProfile(io.BytesIO(profile))
@@ -49,6 +104,7 @@ class ToScreen:
 
     def __init__(self, profile: bytes | None) -> None:
         self._transform: ImageCms.ImageCmsTransform | None = None
+        self._profile = profile
         if profile:
             try:
                 source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
@@ -59,11 +115,28 @@ class ToScreen:
                 self._transform = None
 
     def __call__(self, picture: Picture) -> Picture:
-        """The picture (height, width, 3) in sRGB."""
+        """The picture (height, width, 3), of either depth, in sRGB with 8 bits."""
         if self._transform is None:
-            return picture
+            return in_eight_bits(picture)
+        if picture.dtype == np.uint16:
+            return self._from_sixteen(picture)
         image = ImageCms.applyTransform(Image.fromarray(picture), self._transform)
         return np.asarray(image)
+
+    def _from_sixteen(self, picture: Picture) -> Picture:
+        """Pillow's transforms have 8 bits only."""
+        from imagecodecs import cms_profile, cms_transform  # heavy, and needed for deep pictures
+
+        assert self._profile is not None
+        made = cms_transform(
+            np.ascontiguousarray(picture),
+            self._profile,
+            cms_profile("srgb"),
+            colorspace="rgb",
+            outcolorspace="rgb",
+            outdtype=np.uint8,
+        )
+        return np.asarray(made)
 
 
 def profile_name(profile: bytes | None) -> str | None:

@@ -10,9 +10,11 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, PngImagePlugin
 
-from sequor.core.raster.pixels import Picture
+from sequor.core.raster.pixels import STEP, Picture, in_eight_bits
 
 from .decode import LARGEST_PIXELS, UnreadablePictureError
+from .originals.png import bits_of
+from .png_chunks import profile_chunk, text_chunk, with_chunks
 
 NOTE = "Sequor patch"
 """The keyword of the note (PNG, 3rd ed., 11.3.3.4: iTXt)."""
@@ -29,11 +31,24 @@ QUICK = 1
 def write_patch(
     pixels: Picture, alpha: NDArray[np.uint8], path: Path, note: str, profile: bytes | None
 ) -> None:
-    """Write pixels (h, w, 3) and how much they cover (h, w), 0 to 255; where that is 0 the file is black."""
-    rgba = np.dstack([np.where(alpha[..., None] > 0, pixels, 0).astype(np.uint8), alpha])
+    """Write pixels (h, w, 3) of 8 or 16 bits and how much they cover (h, w), 0 to 255; where that is 0 the
+    file is black."""
+    there = np.where(alpha[..., None] > 0, pixels, 0).astype(pixels.dtype)
+    if pixels.dtype == np.uint16:
+        _write_deep(np.dstack([there, alpha.astype(np.uint16) * STEP]), path, note, profile)
+        return
+    rgba = np.dstack([there, alpha])
     told = PngImagePlugin.PngInfo()
     told.add_itxt(NOTE, note)
     Image.fromarray(rgba).save(path, "PNG", compress_level=QUICK, pnginfo=told, icc_profile=profile)
+
+
+def _write_deep(rgba: Picture, path: Path, note: str, profile: bytes | None) -> None:
+    """Pillow writes 8 bits only."""
+    from imagecodecs import png_encode
+
+    chunks = [*([profile_chunk(profile)] if profile else []), text_chunk(NOTE, note)]
+    path.write_bytes(with_chunks(bytes(png_encode(rgba, level=QUICK)), chunks))
 
 
 def read_patch(path: Path) -> tuple[Picture, NDArray[np.uint8]]:
@@ -42,14 +57,19 @@ def read_patch(path: Path) -> tuple[Picture, NDArray[np.uint8]]:
         with Image.open(path) as image:
             small = image.width * image.height <= LARGEST_PIXELS
             is_patch = image.format == "PNG" and image.mode == "RGBA" and small
-            rgba = np.asarray(image) if is_patch else None
-    except (OSError, SyntaxError, ValueError):
+            deep = is_patch and bits_of(path) == 16
+            rgba = np.asarray(image) if is_patch and not deep else None
+        if deep:
+            from imagecodecs import png_decode
+
+            rgba = np.asarray(png_decode(path.read_bytes()), np.uint16)
+    except (OSError, SyntaxError, ValueError, RuntimeError):
         raise UnreadablePictureError(
             f"the patch {path.name[:12]}… is damaged; remove it from edges.patches to have it made again"
         ) from None
     if rgba is None:
         raise UnreadablePictureError(f"{path.name[:12]}… is not a patch; take it out of the recipe")
-    return rgba[..., :3], rgba[..., 3]
+    return rgba[..., :3], np.asarray(in_eight_bits(rgba[..., 3]), np.uint8)
 
 
 def over_patch(pixels: Picture, alpha: NDArray[np.uint8], reduced: int) -> bytes:

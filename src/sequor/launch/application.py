@@ -27,7 +27,7 @@ from sequor.store.database import NewerDatabaseError, Store, connect, migrate, s
 from sequor.store.files import content_hash, write_whole
 from sequor.store.models import Photo
 from sequor.store.room import RESERVE, refuse_without_room
-from sequor.web.app import create_app
+from sequor.web.app import LARGEST_BODY, create_app
 
 from .background import Services
 from .dump import dump, load
@@ -171,7 +171,12 @@ def load_demo(store: Store, photos: Path) -> None:
 
 def _serve(app: APIFlask, port: int, stop: threading.Event) -> None:
     server = create_server(
-        app, host="127.0.0.1", port=port, threads=8, ident=None, max_request_body_size=420_000_000
+        app,
+        host="127.0.0.1",
+        port=port,
+        threads=8,
+        ident=None,
+        max_request_body_size=LARGEST_BODY + 10_000_000,
     )
 
     def serve() -> None:

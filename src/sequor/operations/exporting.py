@@ -13,7 +13,7 @@ import numpy as np
 
 from sequor.core.raster.pixels import Picture
 from sequor.core.raster.resample import resample, shown
-from sequor.imaging.decode import colour_profile, decode, profile_notice
+from sequor.imaging.decode import colour_profile, decode, notices
 from sequor.imaging.encode import write_mask
 from sequor.imaging.formats.registry import FORMATS, endings_words, format_of
 from sequor.imaging.metadata import camera_facts, carry_over
@@ -120,7 +120,7 @@ def export(
     clear = hole if plan.clear else None
     try:
         format_.write(pixels, unfinished, plan.quality, colour_profile(original), ppi, clear)
-        notices = carry_over(original, unfinished, width, height, format_, ppi, filled, painted)
+        lost = carry_over(original, unfinished, width, height, format_, ppi, filled, painted)
         if mask:
             write_mask(new, mask)
         size = unfinished.stat().st_size
@@ -129,7 +129,7 @@ def export(
         raise _not_saved(error) from None
     finally:
         unfinished.unlink(missing_ok=True)
-    told = (*filter(None, [profile_notice(original)]), *notices)
+    told = (*notices(original), *lost)
     report(1.0, "Done")
     return Exported(width, height, size, camera_facts(original).has_place, filled, anew, told)
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from sequor.core.fill.areas import Box, barred
 from sequor.core.fill.parts import EmptyPart, parts
-from sequor.core.raster.pixels import Picture
+from sequor.core.raster.pixels import Picture, in_eight_bits
 from sequor.core.raster.resample import resample, shown
 from sequor.imaging.patches import read_patch
 from sequor.painter.client import Painter, PainterError
@@ -101,7 +101,7 @@ class Corners:
         wanted = self.parts if wanted is None else wanted
         if self._completion is not None:
             colours = self._completion.take(seed, progress, rough)
-            taken = np.zeros((*self._hole.shape, 3), np.uint8)
+            taken = np.zeros((*self._hole.shape, 3), colours.dtype)
             taken[self._completion.at] = colours
             return [taken[part.place] for part in wanted]
         whole = self._whole()
@@ -154,9 +154,10 @@ def paint_over(
     picture, hole = np.ascontiguousarray(picture), np.ascontiguousarray(hole)
     scale = min(1.0, float(np.sqrt(MOST_PAINTED / hole.size)))
     size = (max(1, round(hole.shape[1] * scale)), max(1, round(hole.shape[0] * scale)))
-    sent, mask = picture, hole
+    # Outside painters speak in 8 bits.
+    sent, mask = in_eight_bits(picture), hole
     if scale < 1:
-        sent = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), np.uint8)
+        sent = np.asarray(cv2.resize(sent, size, interpolation=cv2.INTER_AREA), np.uint8)
         mask = cv2.resize(hole.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0
     try:
         painted = painter.paint(sent, mask, hint, seed, lambda: progress(0.3))
@@ -182,7 +183,7 @@ def _completion_of(
             return Completion(whole(), hole, barred=bar)
         scale = 0.5**halvings
         size = round(picture.shape[1] * scale), round(picture.shape[0] * scale)
-        reduced = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), np.uint8)
+        reduced = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), picture.dtype)
         frame, warp = evaluation.frame, evaluation.warp.at_scale(scale)
         columns, rows = (-(-side // 2**halvings) for side in (hole.shape[1], hole.shape[0]))
         area = (warp, frame.x * scale, frame.y * scale, columns, rows)

@@ -14,7 +14,7 @@ from sqlalchemy.exc import IntegrityError, OperationalError
 from sequor.actions.base import no_takes
 from sequor.actions.lens import ChooseLens
 from sequor.imaging.colour import ToScreen, profile_name
-from sequor.imaging.decode import colour_profile, decode, profile_notice, read_header
+from sequor.imaging.decode import colour_profile, decode, notices, read_header
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.metadata import camera_facts
 from sequor.operations.lenses import recognised
@@ -78,7 +78,7 @@ def inspect(file: Path, screen: Path, report: Report) -> Inspection:
         height=header.height,
         facts=asdict(facts),
         profile=profile_name(profile),
-        notices=(notice,) if (notice := profile_notice(file)) else (),
+        notices=tuple(notices(file)),
     )
 
 

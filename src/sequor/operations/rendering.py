@@ -265,7 +265,7 @@ def _small_patch(
     cover = alpha.astype(np.float32) / 255
     place, share = _small_mask(cover, box, scale)
     colour = cv2.resize(new * cover[..., None], share.shape[::-1], interpolation=cv2.INTER_AREA)
-    plain = np.asarray(colour / np.maximum(share, 1e-6)[..., None], np.uint8)
+    plain = np.asarray(colour / np.maximum(share, 1e-6)[..., None], new.dtype)
     return place, share, ToScreen(colour_profile(patch))(plain)
 
 

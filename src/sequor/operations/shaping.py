@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from sequor.core.look.segments import find_segments
-from sequor.core.raster.pixels import Picture
+from sequor.core.raster.pixels import Picture, in_eight_bits
 from sequor.imaging.encode import reduce_to
 from sequor.pipeline.edges.registry import mode_of
 from sequor.recipe.evolve import evolve
@@ -23,11 +23,11 @@ def looks_for_segments(recipe: Recipe) -> bool:
 def with_segments(picture: Picture, recipe: Recipe) -> Recipe:
     """The recipe with the straight things of its photo, if it is reshaped and they were not looked for yet.
 
-    ``picture`` is (height, width, 3) uint8, upright and turned as the recipe says.
+    ``picture`` is (height, width, 3), upright and turned as the recipe says.
     """
     if not looks_for_segments(recipe):
         return recipe
-    reduced = reduce_to(picture, LOOKED_AT)
+    reduced = in_eight_bits(reduce_to(picture, LOOKED_AT))
     found = find_segments(reduced) * (max(picture.shape[:2]) / max(reduced.shape[:2]))
     segments = [tuple(float(value) for value in ends) for ends in np.round(found, 1).reshape(-1, 4)]
     return evolve(recipe, edges=evolve(recipe.edges, segments=segments))

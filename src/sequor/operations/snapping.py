@@ -32,7 +32,7 @@ class Outcome:
 def snap_references(picture: Picture, recipe: Recipe, ids: Collection[str] | None = None) -> list[Outcome]:
     """Look for the edges under the references (all, or those with these ids) in the photo's pixels.
 
-    ``picture`` is (height, width, 3) uint8, upright and turned as the recipe says.
+    ``picture`` is (height, width, 3), upright and turned as the recipe says.
     """
     wanted = [part for part in recipe.references if ids is None or part.id in ids]
     lens = _lens_in_use(recipe)

@@ -54,7 +54,8 @@ class Touched:
         share = (self.alpha[own].astype(np.float32) * (amount / 255))[..., None]
         mixed = there + share * (self.pixels[own].astype(np.float32) - there)
         changed = share[..., 0] > 0
-        there[changed] = np.asarray(np.clip(mixed + 0.5, 0, 255), np.uint8)[changed]
+        most = np.iinfo(picture.dtype).max
+        there[changed] = np.asarray(np.clip(mixed + 0.5, 0, most), picture.dtype)[changed]
 
 
 class TouchUps:

@@ -10,6 +10,7 @@ from apiflask import APIFlask
 from flask import Response, g, send_from_directory
 from flask_compress import Compress
 
+from sequor.imaging.decode import LARGEST_BYTES
 from sequor.jobs.jobs import Jobs, WorkQueue
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
@@ -24,7 +25,7 @@ from sequor.web.problems import Problem, register_problems
 from sequor.web.takes.routes import takes_of
 from sequor.web.versions.routes import versions_of
 
-LARGEST_BODY = 410_000_000
+LARGEST_BODY = LARGEST_BYTES + 10_000_000
 PAGE_TYPES = ["text/html", "text/css", "text/javascript", "application/javascript", "image/svg+xml"]
 
 

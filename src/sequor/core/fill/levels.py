@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sequor.core.fill.blend import Mask, Values, membrane, nearest_usable
 from sequor.core.fill.kernels import HALF, PATCH, vote
-from sequor.core.raster.pixels import Picture
+from sequor.core.raster.pixels import Picture, values_of
 
 Indices = NDArray[np.int32]
 
@@ -161,7 +161,7 @@ def pyramid(picture: Picture, hole: Mask, barred: Mask | None) -> list[Size]:
     thickness, side, count = thickness_of(hole), min(hole.shape), 0
     while thickness / 2**count >= THINNEST and -(-side // 2**count) >= SMALLEST_SIDE:
         count += 1
-    return halved((picture.astype(np.float32), hole, barred), count)
+    return halved((values_of(picture), hole, barred), count)
 
 
 def halved(whole: Size, count: int) -> list[Size]:

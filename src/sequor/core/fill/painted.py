@@ -7,19 +7,19 @@ import numpy as np
 
 from sequor.core.fill.blend import Indices, Mask, membrane
 from sequor.core.fill.patchmatch import MOST_LIFT
-from sequor.core.raster.pixels import Picture
+from sequor.core.raster.pixels import Picture, in_codes, values_of
 
 LOOKED_AT = 9
 """Painted pixels about a point of the rim that say how it was meant to go on."""
 
 
 def blended(picture: Picture, hole: Mask, painted: Picture) -> Picture:
-    """The picture (h, w, 3) with its hole as ``painted`` (h, w, 3) has it, lifted or lowered so that there is
-    no seam; every other pixel as it was."""
+    """The picture (h, w, 3) with its hole as ``painted`` (h, w, 3) of any depth has it, lifted or lowered so
+    that there is no seam; every other pixel as it was."""
     out = picture.copy()
     if not hole.any():
         return out
-    values = painted.astype(np.float32)
+    values = values_of(painted)
     inside = hole.astype(np.float32)
     size = (LOOKED_AT, LOOKED_AT)
     share = np.asarray(cv2.blur(inside, size), np.float32)
@@ -27,11 +27,11 @@ def blended(picture: Picture, hole: Mask, painted: Picture) -> Picture:
     around_hole = (cv2.dilate(hole.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0) & ~hole
     rim, at = _places(around_hole), _places(hole)
     if len(rim[0]):
-        known = cv2.blur(picture.astype(np.float32) * (1 - inside)[..., None], size)
+        known = cv2.blur(values_of(picture) * (1 - inside)[..., None], size)
         known = known / np.maximum(1 - share, 1e-6)[..., None]
         difference = np.clip((known - around)[rim], -MOST_LIFT, MOST_LIFT).astype(np.float32)
         values[at] += membrane((hole.shape[0], hole.shape[1]), at, rim, difference)
-    out[at] = np.clip(values[at] + 0.5, 0, 255).astype(np.uint8)
+    out[at] = in_codes(values[at], picture)
     return out
 
 

@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 
 from sequor.core.fill.beginnings import begin
-from sequor.core.fill.blend import Mask, Values, membrane
+from sequor.core.fill.blend import Mask, membrane
 from sequor.core.fill.kernels import HALF, PATCH, search
 from sequor.core.fill.levels import (
     REPEATED_PIXELS,
@@ -28,7 +28,7 @@ from sequor.core.fill.levels import (
     rim_of,
 )
 from sequor.core.fill.structure_lines import guided, guides
-from sequor.core.raster.pixels import Picture
+from sequor.core.raster.pixels import Picture, in_codes, values_of
 
 ROUNDS_AT_LEAST = 2
 
@@ -63,7 +63,7 @@ Rough = Callable[[Picture, int], None]
 
 
 class Completion:
-    """A picture (h, w, 3) uint8 with a hole (h, w), made coarser once for all takes of it.
+    """A picture (h, w, 3) of 8 or 16 bits with a hole (h, w), made coarser once for all takes of it.
 
     It may be a larger one reduced by 2 to the power of ``halvings``, which ``whole`` brings with its hole
     when its turn has come: a take begins before there is one. No pixel of ``barred`` (h, w) is copied.
@@ -78,6 +78,7 @@ class Completion:
         whole: Callable[[], tuple[Picture, Mask, Mask | None]] | None = None,
         barred: Mask | None = None,
     ) -> None:
+        self._like = picture[:0]
         sizes = pyramid(picture, hole, barred)
         self.levels = [Level.of(size, not halvings and size is sizes[0]) for size in reversed(sizes)]
         """Coarsest first."""
@@ -95,8 +96,8 @@ class Completion:
     def of(cls, picture: Picture, hole: Mask, barred: Mask | None = None) -> Completion:
         """The same of a picture that is there already."""
         halvings = halvings_of(hole)
-        image, mask, no_source = halved((picture.astype(np.float32), hole, barred), halvings)[-1]
-        return cls(_bytes(image), mask, halvings, lambda: (picture, hole, barred), no_source)
+        image, mask, no_source = halved((values_of(picture), hole, barred), halvings)[-1]
+        return cls(in_codes(image, picture), mask, halvings, lambda: (picture, hole, barred), no_source)
 
     def _guide(self, index: int, level: Level) -> None:
         """Tell the patches of a level which straight things run on through them."""
@@ -108,7 +109,7 @@ class Completion:
         """Add the levels of the whole picture."""
         assert self._whole is not None
         picture, hole, barred = self._whole()
-        finer = halved((picture.astype(np.float32), hole, barred), self._halvings - 1)
+        finer = halved((values_of(picture), hole, barred), self._halvings - 1)
         for size in reversed(finer):
             level = Level.of(size, size is finer[0])
             self._guide(len(self.levels), level)
@@ -126,7 +127,7 @@ class Completion:
         progress: Callable[[float], None] | None = None,
         rough: Rough | None = None,
     ) -> Picture:
-        """The colours (n, 3) uint8 of the hole's pixels. The same seed gives the same.
+        """The colours (n, 3) of the hole's pixels, as deep as the picture. The same seed gives the same.
 
         ``progress`` hears the share done, often; what it raises ends the take.
         """
@@ -145,13 +146,13 @@ class Completion:
             begin(level, self.levels[step - 1] if step else None, seed)
             _improve(level, finer, step < 2, seed, style, told)
             if rough and step == self._last_repeated:
-                rough(_bytes(level.image), 2**finer)
+                rough(in_codes(level.image, self._like), 2**finer)
         _level_seams(level)
-        return _bytes(level.image[level.at])
+        return in_codes(level.image[level.at], self._like)
 
 
 def fill(picture: Picture, hole: Mask, seed: int = 1, barred: Mask | None = None) -> Picture:
-    """The picture (h, w, 3) uint8 with its hole (h, w) filled; every other pixel as it was.
+    """The picture (h, w, 3) of 8 or 16 bits with its hole (h, w) filled; every other pixel as it was.
 
     The same seed gives the same pixels. No pixel of ``barred`` is copied. Raises NothingToCopyError.
     """
@@ -161,10 +162,6 @@ def fill(picture: Picture, hole: Mask, seed: int = 1, barred: Mask | None = None
         colours = whole.take(seed)
         out[whole.at] = colours
     return out
-
-
-def _bytes(values: Values) -> Picture:
-    return np.asarray(np.clip(values + 0.5, 0, 255), np.uint8)
 
 
 def _improve(

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from sequor.core.camera import Array
 from sequor.core.distortion.models import Lens
-from sequor.core.raster.pixels import Picture
+from sequor.core.raster.pixels import Picture, values_of
 from sequor.core.references.line import SMALLEST_SIGMA_PX
 
 REACH_PX = 14.0
@@ -151,13 +151,14 @@ class _Strip:
 
 
 def _sample(picture: Picture, places: NDArray[np.float32]) -> Array:
-    """The picture's values at places (..., 2) counted from pixel centres, by cubic interpolation."""
+    """The picture's values, 0 to 255, at places (..., 2) from pixel centres, by cubic interpolation."""
     low = np.floor(places.reshape(-1, 2).min(axis=0)).astype(int) - 3
     high = np.ceil(places.reshape(-1, 2).max(axis=0)).astype(int) + 4
     left, top = (max(0, int(value)) for value in low)
     part = picture[top : max(int(high[1]), top + 1), left : max(int(high[0]), left + 1)]
     x, y = places[..., 0] - np.float32(left), places[..., 1] - np.float32(top)
-    return np.asarray(cv2.remap(part, x, y, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE), np.float64)
+    found = np.asarray(cv2.remap(part, x, y, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE), picture.dtype)
+    return np.asarray(values_of(found), np.float64)
 
 
 def _voted(strip: _Strip) -> list[tuple[float, float, float]]:

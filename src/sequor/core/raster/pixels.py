@@ -21,6 +21,38 @@ class Codes(NamedTuple):
     ringing: float
 
 
+def in_eight_bits(picture: Picture) -> Picture:
+    """A picture of either depth in 8 bits, for what looks at it and writes nothing of it.
+
+    >>> in_eight_bits(np.array([0, 128, 129, 65535], np.uint16)).tolist()
+    [0, 0, 1, 255]
+    """
+    if picture.dtype == np.uint8:
+        return picture
+    return np.asarray((picture.astype(np.uint32) + 128) // 257, np.uint8)
+
+
+STEP = 257
+"""What one code of 8 bits is in 16: 255 x 257 = 65535."""
+
+
+def values_of(picture: Picture) -> NDArray[np.float32]:
+    """Code values from 0 to 255, whatever their depth: what rules that were found for 8 bits go by."""
+    values = picture.astype(np.float32)
+    return values if picture.dtype == np.uint8 else values / np.float32(STEP)
+
+
+def in_codes(values: NDArray[np.float32], like: Picture) -> Picture:
+    """Such values as the nearest codes of the depth that another picture has.
+
+    >>> in_codes(np.array([0.4, 127.5, 300], np.float32), np.zeros(1, np.uint16)).tolist()
+    [103, 32768, 65535]
+    """
+    if like.dtype == np.uint8:
+        return np.asarray(np.clip(values + 0.5, 0, 255), np.uint8)
+    return np.asarray(np.clip(values * np.float32(STEP) + 0.5, 0, 65535), np.uint16)
+
+
 def codes_of(picture: Picture) -> Codes:
     """The code values of a picture's depth: those for 8 bits, spread over it.
 

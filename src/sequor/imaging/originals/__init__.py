@@ -1,0 +1,1 @@
+"""The kinds of files that photos come in: a file a kind."""
