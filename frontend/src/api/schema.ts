@@ -2615,16 +2615,32 @@ export interface components {
         };
         /**
          * ExportPart
-         * @description The format of the exported file; ``quality`` counts for JPEG. ``size``: null = the frame's own pixels;
-         *     "print" = just the ppi that the print wants; [width, height] = just these, in the frame's ratio.
+         * @description The format of the exported file; ``quality`` counts for formats that lose something. ``size``: null =
+         *     the frame's own pixels; "print" = just the ppi that the print wants; [width, height] = just these, in the
+         *     frame's ratio. ``depth`` null: the original's, where the format has it. ``subsampling``: of colours in a
+         *     JPEG. ``profile``: the original's colours, or converted. ``leave_out``: what does not go along in the
+         *     metadata.
          */
         ExportPart: {
+            /**
+             * Depth
+             * @default null
+             */
+            depth?: (8 | 16) | null;
             /**
              * Format
              * @default jpeg
              * @enum {string}
              */
-            format?: "jpeg" | "png";
+            format?: "jpeg" | "png" | "tiff" | "webp" | "avif" | "jxl";
+            /** Leave Out */
+            leave_out?: ("place" | "serials")[];
+            /**
+             * Profile
+             * @default keep
+             * @enum {string}
+             */
+            profile?: "keep" | "srgb" | "display-p3";
             /**
              * Quality
              * @default 95
@@ -2638,6 +2654,12 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Subsampling
+             * @default 444
+             * @enum {string}
+             */
+            subsampling?: "444" | "420";
         } & {
             [key: string]: unknown;
         };
@@ -3768,7 +3790,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "jpeg" | "png";
+            format: "jpeg" | "png" | "tiff" | "webp" | "avif" | "jxl";
         };
         /**
          * SetFrame

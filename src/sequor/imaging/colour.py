@@ -99,6 +99,34 @@ def _opened(profile: bytes) -> ImageCms.ImageCmsProfile | None:
         return None
 
 
+DISPLAY_P3 = (0.680, 0.320, 0.265, 0.690, 0.150, 0.060)
+"""Chromaticities of SMPTE RP 431-2, under the white of D65 and the curve of sRGB."""
+
+
+@lru_cache(maxsize=1)
+def display_p3() -> bytes:
+    """The profile of Display P3."""
+    return made_profile(ADOBE_WHITE, DISPLAY_P3, None)
+
+
+def converted(picture: Picture, source: bytes | None, target: bytes | None) -> Picture:
+    """A picture (h, w, 3) of either depth from one profile to another, perceptually where they have tables;
+    None is sRGB."""
+    from imagecodecs import cms_profile, cms_transform  # heavy, and needed by few
+
+    if source == target:
+        return picture
+    made = cms_transform(
+        np.ascontiguousarray(picture),
+        source or cms_profile("srgb"),
+        target or cms_profile("srgb"),
+        colorspace="rgb",
+        outcolorspace="rgb",
+        outdtype=picture.dtype,
+    )
+    return np.asarray(made)
+
+
 class ToScreen:
     """Converts pictures from one profile to sRGB; a missing or unusable profile is taken as sRGB."""
 
@@ -125,18 +153,7 @@ class ToScreen:
 
     def _from_sixteen(self, picture: Picture) -> Picture:
         """Pillow's transforms have 8 bits only."""
-        from imagecodecs import cms_profile, cms_transform  # heavy, and needed for deep pictures
-
-        assert self._profile is not None
-        made = cms_transform(
-            np.ascontiguousarray(picture),
-            self._profile,
-            cms_profile("srgb"),
-            colorspace="rgb",
-            outcolorspace="rgb",
-            outdtype=np.uint8,
-        )
-        return np.asarray(made)
+        return in_eight_bits(converted(picture, self._profile, None))
 
 
 def profile_name(profile: bytes | None) -> str | None:

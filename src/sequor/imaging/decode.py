@@ -7,17 +7,20 @@ from pathlib import Path
 import numpy as np
 
 from sequor.core.raster.pixels import Picture
-from sequor.imaging.originals.base import Header, UnreadablePictureError, refused
+from sequor.imaging.originals.base import (
+    LARGEST_PIXELS,
+    Header,
+    UnreadablePictureError,
+    refuse_too_large,
+    refused,
+)
 from sequor.imaging.originals.registry import kind_of
 
-LARGEST_PIXELS = 200_000_000
-LARGEST_SIDE = 65_500
 LARGEST_BYTES = 1_250_000_000
 
 __all__ = [
     "LARGEST_BYTES",
     "LARGEST_PIXELS",
-    "LARGEST_SIDE",
     "Header",
     "UnreadablePictureError",
     "colour_profile",
@@ -37,12 +40,7 @@ def read_header(path: Path) -> Header:
             f"This file is larger than {LARGEST_BYTES // 1_000_000} MB", "save a smaller copy and import that"
         )
     header = kind_of(path).header(path)
-    if header.width * header.height > LARGEST_PIXELS or max(header.width, header.height) > LARGEST_SIDE:
-        raise refused(
-            f"This picture has {header.width} × {header.height} pixels. The limit is "
-            f"{LARGEST_PIXELS // 1_000_000} megapixels and {LARGEST_SIDE:,} pixels a side",
-            "import a smaller copy",
-        )
+    refuse_too_large(header.width, header.height)
     return header
 
 

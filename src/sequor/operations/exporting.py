@@ -3,26 +3,30 @@
 from __future__ import annotations
 
 import re
+import struct
 import zipfile
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import cv2
 import numpy as np
 
-from sequor.core.raster.pixels import Picture
+from sequor.core.raster.pixels import Picture, in_eight_bits, in_sixteen_bits
 from sequor.core.raster.resample import resample, shown
+from sequor.imaging.blocks import Blocks
+from sequor.imaging.colour import converted, display_p3
 from sequor.imaging.decode import colour_profile, decode, notices
 from sequor.imaging.encode import write_mask
+from sequor.imaging.formats.base import ExportFormat, Manner
 from sequor.imaging.formats.registry import FORMATS, endings_words, format_of
-from sequor.imaging.metadata import camera_facts, carry_over
+from sequor.imaging.metadata import Carrying, camera_facts, carried
 from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.pipeline.retouch import frame_size
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
-from sequor.recipe.model.export import Format
+from sequor.recipe.model.export import CARRIES, ExportPart, Format
 from sequor.recipe.parse import RecipeError
 from sequor.store.room import RESERVE, NoRoomError, refuse_without_room
 
@@ -89,7 +93,8 @@ def export(
         recipe = with_segments(picture, recipe)
     evaluation = evaluate(recipe)
     plan, frame = evaluation.output, evaluation.frame
-    (width, height), format_ = plan.size, FORMATS[plan.format]
+    (width, height), wanted = plan.size, plan.export
+    format_ = FORMATS[wanted.format]
     across, down = width / frame.width, height / frame.height
     ppi = None if plan.printed is None else plan.printed.ppi * across
     refuse_without_room(out.parent, format_.bytes_of(width * height))
@@ -118,9 +123,22 @@ def export(
     report(0.8, "Saving")
     unfinished = out.with_name(out.name + ".unfinished")
     clear = hole if plan.clear else None
+    blocks, lost = carried(
+        original,
+        Carrying(
+            width,
+            height,
+            ppi,
+            filled,
+            painted,
+            place="place" not in wanted.leave_out,
+            serials="serials" not in wanted.leave_out,
+        ),
+    )
+    pixels, profile = _in_colours(pixels, colour_profile(original), wanted)
+    manner = Manner(wanted.quality, wanted.subsampling, ppi, profile, blocks)
     try:
-        format_.write(pixels, unfinished, plan.quality, colour_profile(original), ppi, clear)
-        lost = carry_over(original, unfinished, width, height, format_, ppi, filled, painted)
+        lost += _written(format_, pixels, unfinished, manner, clear)
         if mask:
             write_mask(new, mask)
         size = unfinished.stat().st_size
@@ -131,7 +149,39 @@ def export(
         unfinished.unlink(missing_ok=True)
     told = (*notices(original), *lost)
     report(1.0, "Done")
-    return Exported(width, height, size, camera_facts(original).has_place, filled, anew, told)
+    keeps_place = "place" not in wanted.leave_out and camera_facts(original).has_place
+    return Exported(width, height, size, keeps_place, filled, anew, told)
+
+
+def _in_colours(pixels: Picture, profile: bytes | None, wanted: ExportPart) -> tuple[Picture, bytes | None]:
+    """The pixels as deep and in the profile that the file is to have, and that profile."""
+    carries = CARRIES[wanted.format]
+    depth = wanted.depth or 8 * pixels.dtype.itemsize
+    target = profile
+    if wanted.profile != "keep":
+        target = display_p3() if wanted.profile == "display-p3" else None
+    if not carries.profiles:
+        target = None
+    pixels = converted(pixels, profile, target)
+    deep = depth == 16 and carries.deep
+    return (in_sixteen_bits(pixels) if deep else in_eight_bits(pixels)), target
+
+
+def _written(
+    format_: ExportFormat, pixels: Picture, path: Path, manner: Manner, clear: Mask | None
+) -> list[str]:
+    """Write a file; sentences on metadata that it cannot carry."""
+    blocks, told = manner.blocks, []
+    if blocks.iptc and not format_.carries_iptc:
+        called = CARRIES[format_.name].called
+        told.append(f"A {called} carries no IPTC data. They were left out of the exported file.")
+    try:
+        format_.write(pixels, path, manner, clear)
+    except (ValueError, struct.error):
+        # Blocks that are too long for the format, or that do not fit it: better without than no picture.
+        format_.write(pixels, path, replace(manner, blocks=Blocks()), clear)
+        told.append("The metadata in the photo's file do not fit into this format. They were left out.")
+    return told
 
 
 def _not_saved(error: OSError) -> NoRoomError:

@@ -12,18 +12,18 @@ from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.frame import LONGEST_SIDE, MOST_PIXELS, Crop
 from sequor.pipeline.stage import Stage
 from sequor.recipe.model import Recipe
-from sequor.recipe.model.export import CARRIES, Format
+from sequor.recipe.model.export import CARRIES, ExportPart
 from sequor.recipe.parse import RecipeError
 
 
 @dataclass(frozen=True)
 class Output:
-    """``size``: width and height of the file in pixels. ``background``: what empty area is rendered as;
-    ``clear``: whether it is clear in the file. ``printed``: the frame on the paper that is chosen."""
+    """``size``: width and height of the file in pixels. ``export``: how it is written. ``background``: what
+    empty area is rendered as; ``clear``: whether it is clear in the file. ``printed``: the frame on the paper
+    that is chosen."""
 
     size: tuple[int, int]
-    format: Format
-    quality: int
+    export: ExportPart
     background: Colour
     clear: bool
     printed: Printed | None
@@ -41,15 +41,14 @@ class Write(Stage[Output]):
         clear = mode.clear(recipe.edges)
         if clear and not CARRIES[export.format].alpha:
             raise RecipeError(
-                f"A {export.format.upper()} cannot have transparent corners. "
+                f"A {CARRIES[export.format].called} cannot have transparent corners. "
                 "Export a PNG, or choose a colour for "
                 "the corners",
                 "edges.colour",
             )
         return Output(
             output_size(recipe, frame),
-            export.format,
-            export.quality,
+            export,
             background_of(recipe),
             clear,
             printed_on(recipe, frame),

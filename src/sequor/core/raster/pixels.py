@@ -32,6 +32,11 @@ def in_eight_bits(picture: Picture) -> Picture:
     return np.asarray((picture.astype(np.uint32) + 128) // 257, np.uint8)
 
 
+def in_sixteen_bits(picture: Picture) -> Picture:
+    """A picture of either depth in 16 bits."""
+    return picture if picture.dtype == np.uint16 else picture.astype(np.uint16) * STEP
+
+
 STEP = 257
 """What one code of 8 bits is in 16: 255 x 257 = 65535."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, ClassVar
 
@@ -10,8 +11,25 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from sequor.core.raster.pixels import Picture
+from sequor.core.raster.pixels import STEP, Picture, in_eight_bits
+from sequor.imaging.blocks import Blocks
+from sequor.imaging.exif import HEADER
 from sequor.recipe.model.export import CARRIES, Format
+
+LONGEST_SEGMENT = 65_533
+"""Bytes in a segment of a JPEG besides its length (ITU-T T.81, B.1.1.4)."""
+
+
+@dataclass(frozen=True)
+class Manner:
+    """How a file is written: ``quality`` 1 to 100, ``subsampling`` of colours; ``ppi`` for its density; the
+    profile of its colours, None for sRGB; the metadata that go along."""
+
+    quality: int = 95
+    subsampling: str = "444"
+    ppi: float | None = None
+    profile: bytes | None = None
+    blocks: Blocks = field(default_factory=Blocks)
 
 
 class ExportFormat(ABC):
@@ -20,8 +38,8 @@ class ExportFormat(ABC):
     name: ClassVar[Format]
     bytes_per_megapixel: ClassVar[int]
     """A generous guess of the size of a file, to see beforehand whether the disk has room."""
-    keeps_comment: ClassVar[bool] = False
-    """Whether its metadata have room for the comment of a JPEG."""
+    carries_iptc: ClassVar[bool] = False
+    carries_blocks: ClassVar[bool] = True
 
     @property
     def ending(self) -> str:
@@ -32,25 +50,37 @@ class ExportFormat(ABC):
         """Room to keep for a file of so many pixels."""
         return int(pixels / 1e6 * self.bytes_per_megapixel)
 
-    def write(
-        self,
-        picture: Picture,
-        path: Path,
-        quality: int,
-        profile: bytes | None = None,
-        ppi: float | None = None,
-        clear: NDArray[np.bool_] | None = None,
-    ) -> None:
-        """Write a (height, width, 3) picture.
-
-        Where ``clear`` (height, width) is set, it is transparent. ``ppi`` goes into the file's density.
-        """
-        image = Image.fromarray(picture)
-        if clear is not None:
-            image.putalpha(Image.fromarray(np.where(clear, 0, 255).astype(np.uint8)))
-        options: dict[str, Any] = {} if ppi is None else {"dpi": (ppi, ppi)}
-        self._save(image, path, quality, {**options, "icc_profile": profile})
-
     @abstractmethod
-    def _save(self, image: Image.Image, path: Path, quality: int, options: dict[str, Any]) -> None:
-        """Encode an image; ``options`` are Pillow's that all formats have."""
+    def write(
+        self, picture: Picture, path: Path, manner: Manner, clear: NDArray[np.bool_] | None = None
+    ) -> None:
+        """Write a (height, width, 3) picture of a depth that the format has.
+
+        Where ``clear`` (height, width) is set, it is transparent.
+        """
+
+
+def image_of(picture: Picture, clear: NDArray[np.bool_] | None) -> Image.Image:
+    """A picture of 8 bits for Pillow, clear where that is set."""
+    image = Image.fromarray(in_eight_bits(picture))
+    if clear is not None:
+        image.putalpha(Image.fromarray(np.where(clear, 0, 255).astype(np.uint8)))
+    return image
+
+
+def with_alpha(picture: Picture, clear: NDArray[np.bool_] | None) -> Picture:
+    """The same as an array of either depth, (h, w, 3) or (h, w, 4)."""
+    if clear is None:
+        return np.ascontiguousarray(picture)
+    whole = 255 if picture.dtype == np.uint8 else 255 * STEP
+    return np.dstack([picture, np.where(clear, 0, whole).astype(picture.dtype)])
+
+
+def blocks_for_pillow(manner: Manner) -> dict[str, Any]:
+    """The options under which Pillow takes EXIF, XMP and profile."""
+    found: dict[str, Any] = {"icc_profile": manner.profile}
+    if manner.blocks.exif is not None:
+        found["exif"] = HEADER + manner.blocks.exif
+    if manner.blocks.xmp is not None:
+        found["xmp"] = manner.blocks.xmp
+    return found

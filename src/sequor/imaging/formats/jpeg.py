@@ -2,22 +2,44 @@
 
 from __future__ import annotations
 
+import struct
 from pathlib import Path
-from typing import Any
 
-from PIL import Image
+import numpy as np
+from numpy.typing import NDArray
 
-from sequor.imaging.formats.base import ExportFormat
-
-FULL_COLOUR_FROM = 90
-"""The quality from which on colours are written at full resolution."""
+from sequor.core.raster.pixels import Picture
+from sequor.imaging.blocks import iptc_segment
+from sequor.imaging.formats.base import LONGEST_SEGMENT, ExportFormat, Manner, blocks_for_pillow, image_of
 
 
 class Jpeg(ExportFormat):
     name = "jpeg"
     bytes_per_megapixel = 1_500_000
-    keeps_comment = True
+    carries_iptc = True
 
-    def _save(self, image: Image.Image, path: Path, quality: int, options: dict[str, Any]) -> None:
-        chroma = 0 if quality >= FULL_COLOUR_FROM else 2
-        image.save(path, "JPEG", quality=quality, subsampling=chroma, **options)
+    def write(
+        self, picture: Picture, path: Path, manner: Manner, clear: NDArray[np.bool_] | None = None
+    ) -> None:
+        blocks = manner.blocks
+        options = blocks_for_pillow(manner)
+        further = [(0xE1, one) for one in blocks.extended]
+        if blocks.iptc:
+            further.append((0xED, iptc_segment(blocks.iptc)))
+        extra = b"".join(
+            b"\xff" + bytes([marker]) + struct.pack(">H", len(content) + 2) + content
+            for marker, content in further
+            if len(content) <= LONGEST_SEGMENT
+        )
+        if manner.ppi is not None:
+            options["dpi"] = (manner.ppi, manner.ppi)
+        if blocks.comment:
+            options["comment"] = blocks.comment
+        image_of(picture, None).save(
+            path,
+            "JPEG",
+            quality=manner.quality,
+            subsampling={"444": 0, "420": 2}[manner.subsampling],
+            extra=extra,
+            **options,
+        )

@@ -11,6 +11,9 @@ import numpy as np
 
 from sequor.core.raster.pixels import Picture
 
+LARGEST_PIXELS = 200_000_000
+LARGEST_SIDE = 65_500
+
 TRANSPOSED = {5, 6, 7, 8}
 """EXIF orientations that swap width and height."""
 
@@ -128,3 +131,13 @@ def refused(
 ) -> UnreadablePictureError:
     """A file that is what it claims to be and cannot be used."""
     return UnreadablePictureError(f"{what}. {NOTHING_ADDED}; {remedy}")
+
+
+def refuse_too_large(width: int, height: int) -> None:
+    """Raise UnreadablePictureError for more pixels than are taken in, before any is decoded."""
+    if width * height > LARGEST_PIXELS or max(width, height) > LARGEST_SIDE:
+        raise refused(
+            f"This picture has {width} × {height} pixels. The limit is {LARGEST_PIXELS // 1_000_000} "
+            f"megapixels and {LARGEST_SIDE:,} pixels a side",
+            "import a smaller copy",
+        )

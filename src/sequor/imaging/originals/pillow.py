@@ -13,6 +13,7 @@ from PIL import Image
 from sequor.core.raster.pixels import Picture
 from sequor.imaging.colour import adobe_rgb, cmyk_to_rgb, colour_space, grey_to_srgb, usable, wide_rgb
 from sequor.imaging.originals.base import (
+    BAND_ROWS,
     MANY,
     TRANSPARENT,
     TRANSPOSED,
@@ -20,6 +21,7 @@ from sequor.imaging.originals.base import (
     OriginalKind,
     UnreadablePictureError,
     damaged,
+    refuse_too_large,
     refused,
     upright,
 )
@@ -87,8 +89,10 @@ class PillowKind(OriginalKind):
         with opened(path) as image:
             if image.mode not in MODES:
                 raise refused(f"Sequor cannot open a {self.called} with colours of the kind {image.mode}")
-            orientation = orientation_of(image)
             width, height = image.size
+            # Before anything else is asked of it: Pillow decodes some files to tell their orientation.
+            refuse_too_large(width, height)
+            orientation = orientation_of(image)
             if orientation in TRANSPOSED:
                 width, height = height, width
             return Header(self.name, image.mode, width, height, orientation)
@@ -99,8 +103,18 @@ class PillowKind(OriginalKind):
                 image.load()
             except Exception as error:
                 raise damaged(error) from None
-            pixels = np.asarray(self._rgb(image))
+            plain = image.mode == "RGB" and "transparency" not in image.info
+            pixels = np.asarray(image) if plain else self._in_bands(image)
             return upright(pixels, orientation_of(image))
+
+    def _in_bands(self, image: Image.Image) -> Picture:
+        """The picture in RGB, made band by band: each conversion takes several times the picture."""
+        width, height = image.size
+        pixels = np.empty((height, width, 3), np.uint8)
+        for top in range(0, height, BAND_ROWS):
+            bottom = min(top + BAND_ROWS, height)
+            pixels[top:bottom] = np.asarray(self._rgb(image.crop((0, top, width, bottom))))
+        return pixels
 
     def profile(self, path: Path) -> bytes | None:
         with opened(path) as image:

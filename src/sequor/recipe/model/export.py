@@ -9,27 +9,46 @@ from pydantic import Field
 
 from sequor.recipe.model.base import Part, Side
 
-Format = Literal["jpeg", "png"]
+Format = Literal["jpeg", "png", "tiff", "webp", "avif", "jxl"]
+Depth = Literal[8, 16]
+Colours = Literal["keep", "srgb", "display-p3"]
+LeftOut = Literal["place", "serials"]
 
 
 @dataclass(frozen=True)
 class Carries:
-    """What the files of a format can carry. ``endings``: of their names, the usual one first."""
+    """What the files of a format can carry. ``endings``: of their names, the usual one first; ``deep``: 16
+    bits; ``lossy``: the quality counts; ``profiles``: colours other than sRGB."""
 
     endings: tuple[str, ...]
     alpha: bool
+    called: str
+    deep: bool = False
+    lossy: bool = False
+    profiles: bool = True
 
 
 CARRIES: dict[Format, Carries] = {
-    "jpeg": Carries((".jpg", ".jpeg"), alpha=False),
-    "png": Carries((".png",), alpha=True),
+    "jpeg": Carries((".jpg", ".jpeg"), alpha=False, called="JPEG", lossy=True),
+    "png": Carries((".png",), alpha=True, called="PNG", deep=True),
+    "tiff": Carries((".tif", ".tiff"), alpha=True, called="TIFF", deep=True),
+    "webp": Carries((".webp",), alpha=True, called="WebP", lossy=True),
+    "avif": Carries((".avif",), alpha=True, called="AVIF", lossy=True),
+    "jxl": Carries((".jxl",), alpha=True, called="JPEG XL", deep=True, lossy=True, profiles=False),
 }
 
 
 class ExportPart(Part):
-    """The format of the exported file; ``quality`` counts for JPEG. ``size``: null = the frame's own pixels;
-    "print" = just the ppi that the print wants; [width, height] = just these, in the frame's ratio."""
+    """The format of the exported file; ``quality`` counts for formats that lose something. ``size``: null =
+    the frame's own pixels; "print" = just the ppi that the print wants; [width, height] = just these, in the
+    frame's ratio. ``depth`` null: the original's, where the format has it. ``subsampling``: of colours in a
+    JPEG. ``profile``: the original's colours, or converted. ``leave_out``: what does not go along in the
+    metadata."""
 
     format: Format = "jpeg"
     quality: int = Field(default=95, ge=1, le=100)
     size: Literal["print"] | tuple[Side, Side] | None = None
+    depth: Depth | None = None
+    subsampling: Literal["444", "420"] = "444"
+    profile: Colours = "keep"
+    leave_out: list[LeftOut] = Field(default_factory=list, max_length=2)
