@@ -434,7 +434,27 @@ class TestExport:
     def test_format_and_quality(self) -> None:
         made = done(done(PLAIN, do="format", format="png").recipe, do="quality", quality=80)
         assert (made.recipe.export.format, made.recipe.export.quality) == ("png", 80)
-        assert made.action == "Export: JPEG quality 80"
+        assert made.action == "Export: quality 80"
+
+    def test_bits_colours_and_what_stays_at_home(self) -> None:
+        made = [
+            done(PLAIN, do="depth", depth=16),
+            done(PLAIN, do="depth", depth=None),
+            done(PLAIN, do="subsampling", subsampling="420"),
+            done(PLAIN, do="colours", profile="display-p3"),
+            done(PLAIN, do="leave out", what="place", out=True),
+        ]
+        assert [one.action for one in made] == [
+            "Export: 16 bits",
+            "Export: as many bits as the photo",
+            "Export: colours at half resolution",
+            "Export: converted to Display P3",
+            "Export: without the location",
+        ]
+        assert made[0].recipe.export.depth == 16 and made[3].recipe.export.profile == "display-p3"
+        both = after(made[4].recipe, do="leave out", what="serials", out=True)
+        assert both.export.leave_out == ["place", "serials"]
+        assert after(both, do="leave out", what="place", out=False).export.leave_out == ["serials"]
 
 
 def test_every_action_is_told_by_a_name_of_its_own() -> None:

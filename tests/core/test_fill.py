@@ -326,3 +326,18 @@ def test_parts_that_touch_in_a_point_are_two() -> None:
     hole[(x < 75) & (y < (75 - x) // 3 + 1)] = True
     hole[(x >= 75) & (y < (x - 75) // 3 + 1)] = True
     assert [part.name for part in parts(hole)] == ["top left corner", "top right corner"]
+
+
+def test_sixteen_bits_are_filled_as_eight_are_and_finer() -> None:
+    """The same picture in either depth: the same choice of places, and codes between those of 8 bits."""
+    rng = np.random.default_rng(3)
+    picture = rng.integers(0, 256, (60, 80, 3)).astype(np.uint8)
+    picture = np.asarray(cv2.GaussianBlur(picture, (0, 0), 2), np.uint8)
+    hole = np.zeros((60, 80), bool)
+    hole[:12, :20] = True
+    eight = fill(picture, hole)
+    sixteen = fill(picture.astype(np.uint16) * 257, hole)
+    assert sixteen.dtype == np.uint16
+    assert np.array_equal(sixteen[~hole], picture[~hole].astype(np.uint16) * 257)
+    assert np.abs(sixteen[hole] / 257 - eight[hole]).max() <= 0.51
+    assert (sixteen[hole] % 257 != 0).any()

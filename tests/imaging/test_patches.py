@@ -11,6 +11,7 @@ import pytest
 from pictures import smooth_picture, srgb_profile
 from PIL import Image
 
+from sequor.imaging.colour import adobe_rgb
 from sequor.imaging.decode import UnreadablePictureError
 from sequor.imaging.patches import NOTE, read_patch, screen_patch, write_patch
 
@@ -52,3 +53,17 @@ def test_for_the_screen_it_reaches_under_the_picture(reduced: int) -> None:
     border = 45 // reduced + 4
     assert not made[:, : border - 4, 3].any() and made[4:-4, border - 3 : -4, 3].all()
     assert np.abs(made[made[..., 3] > 0][:, :3].astype(int) - (200, 90, 30)).max() <= 3
+
+
+def test_a_patch_of_sixteen_bits_keeps_them(tmp_path: Path) -> None:
+    """With its note and its profile, which Pillow reads beside the pixels that it would cut to 8 bits."""
+    pixels = np.arange(6 * 5 * 3, dtype=np.uint16).reshape(6, 5, 3) * 701
+    alpha = np.full((6, 5), 255, np.uint8)
+    alpha[0] = 0
+    alpha[1] = 100
+    write_patch(pixels, alpha, tmp_path / "patch", '{"seed": 3}', adobe_rgb())
+    back, cover = read_patch(tmp_path / "patch")
+    assert back.dtype == np.uint16 and np.array_equal(cover, alpha)
+    assert np.array_equal(back[1:], pixels[1:]) and (back[0] == 0).all()
+    with Image.open(tmp_path / "patch") as image:
+        assert image.info["icc_profile"] == adobe_rgb() and image.text["Sequor patch"] == '{"seed": 3}'

@@ -28,7 +28,8 @@ EXAMPLE = {
     "frame": {"ratio": "original", "rect": None, "allow_empty": False, "subject": None, "print": None},
     "edges": {"mode": "trim", "seed": 1, "strips": 1, "hint": None, "colour": None, "segments": None, "donors": [],
               "touch_ups": [], "patches": []},
-    "export": {"format": "jpeg", "quality": 95, "size": None},
+    "export": {"format": "jpeg", "quality": 95, "size": None, "depth": None, "subsampling": "444", "profile": "keep",
+               "leave_out": []},
 }  # fmt: skip
 
 

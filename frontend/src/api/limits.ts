@@ -48,3 +48,6 @@ export const MUCH_CUT = 0.2;
 
 /** Lines in the frame to compose by: shares of its width and of its height. */
 export const SHARES = {"thirds": [0.3333333333333333, 0.6666666666666666], "fifths": [0.2, 0.4, 0.6, 0.8], "golden": [0.3819660112501052, 0.6180339887498948], "centre": [0.5]} as const;
+
+/** What files of each format can carry. */
+export const FORMATS = {"jpeg": {"called": "JPEG", "deep": false, "lossy": true, "profiles": true}, "png": {"called": "PNG", "deep": true, "lossy": false, "profiles": true}, "tiff": {"called": "TIFF", "deep": true, "lossy": false, "profiles": true}, "webp": {"called": "WebP", "deep": false, "lossy": true, "profiles": true}, "avif": {"called": "AVIF", "deep": false, "lossy": true, "profiles": true}, "jxl": {"called": "JPEG XL", "deep": true, "lossy": true, "profiles": false}} as const;

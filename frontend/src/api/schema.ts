@@ -1916,7 +1916,7 @@ export interface components {
          * ActionIn
          * @description An action, told by its name ``do``.
          */
-        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetSize"];
+        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"];
         /**
          * AddPoint
          * @description A straight thing with one point more, in the middle of its longest part.
@@ -2541,7 +2541,7 @@ export interface components {
              * Action
              * @default null
              */
-            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetSize"]) | null;
+            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"]) | null;
             /**
              * After
              * @default false
@@ -2911,6 +2911,24 @@ export interface components {
              * @default false
              */
             snap?: boolean;
+        };
+        /**
+         * LeaveOut
+         * @description Whether something goes along in the file's metadata.
+         */
+        LeaveOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "leave out";
+            /** Out */
+            out: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "place" | "serials";
         };
         /**
          * LensOut
@@ -3777,6 +3795,35 @@ export interface components {
             token: string;
         };
         /**
+         * SetColours
+         * @description The profile of the file: the photo's own, or one that its colours are converted to.
+         */
+        SetColours: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "colours";
+            /**
+             * Profile
+             * @enum {string}
+             */
+            profile: "keep" | "srgb" | "display-p3";
+        };
+        /**
+         * SetDepth
+         * @description How deep the colours of the file are; null: as deep as the photo's.
+         */
+        SetDepth: {
+            /** Depth */
+            depth: (8 | 16) | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "depth";
+        };
+        /**
          * SetFormat
          * @description The format of the file.
          */
@@ -3831,7 +3878,7 @@ export interface components {
         };
         /**
          * SetQuality
-         * @description How closely a JPEG keeps to the picture.
+         * @description How closely a file keeps to the picture, in formats that lose something.
          */
         SetQuality: {
             /**
@@ -3868,6 +3915,22 @@ export interface components {
             do: "strips";
             /** Strips */
             strips: number;
+        };
+        /**
+         * SetSubsampling
+         * @description Whether colours are written at full resolution, or at half of it each way.
+         */
+        SetSubsampling: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "subsampling";
+            /**
+             * Subsampling
+             * @enum {string}
+             */
+            subsampling: "444" | "420";
         };
         /**
          * Shape

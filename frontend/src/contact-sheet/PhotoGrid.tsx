@@ -131,7 +131,7 @@ function DropHere({ over }: { over: boolean }) {
       borderRadius="4px"
     >
       <Box fontWeight={700}>Drop photos here</Box>
-      <Box>JPEG or 8-bit PNG. Or use Add photos, below.</Box>
+      <Box>JPEG, raw, TIFF, HEIC. Or use Add photos, below.</Box>
     </Flex>
   );
 }

@@ -1,3 +1,4 @@
+import { FORMATS } from "../api/limits";
 import { memo, useCallback, useState } from "react";
 
 import { Mark } from "../parts/Brand";
@@ -139,5 +140,5 @@ const ROUTE_WORDS = {
   lines: (known: Known) => readNow(known)?.route.lines,
   frame: (known: Known) => readNow(known)?.route.frame,
   edges: (known: Known) => readNow(known)?.route.edges,
-  export: (known: Known) => known.bench?.recipe.export.format.toUpperCase(),
+  export: ({ bench }: Known) => (bench ? FORMATS[bench.recipe.export.format].called : undefined),
 };

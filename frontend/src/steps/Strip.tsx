@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { memo } from "react";
 
 import { type Action, api, type EdgeChoice, pictureAfter } from "../api/client";
+import { FORMATS } from "../api/limits";
 import { useEdges, useVersions } from "../api/queries";
 import { previewed } from "../session/preview";
 import { baseNow, recipeNow } from "../session/session";
@@ -129,7 +130,7 @@ function Files() {
   const frame = useKnown((known) => known.seen?.frame);
   const versions = useVersions(session.photo).filter(({ id }) => chosen.includes(id));
   if (!bench || !frame) return null;
-  const format = bench.recipe.export.format.toUpperCase();
+  const format = FORMATS[bench.recipe.export.format].called;
   return (
     <div className="strip" role="list" aria-label="What will be written">
       {now && <File source={`/api/photos/${session.photo}/thumbnail/${bench.photo.revision}.jpg`} name="Current state" cost={`${format} · ${frame.width} × ${frame.height} px`} />}

@@ -12,9 +12,16 @@ from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.base import Side
-from sequor.recipe.model.export import Format
+from sequor.recipe.model.export import CARRIES, Colours, Depth, Format, LeftOut
 
 Quality = Annotated[int, Field(ge=1, le=100)]
+
+COLOUR_WORDS: dict[Colours, str] = {
+    "keep": "the photo's own colours",
+    "srgb": "converted to sRGB",
+    "display-p3": "converted to Display P3",
+}
+LEFT_OUT_WORDS: dict[LeftOut, str] = {"place": "the location", "serials": "serial numbers"}
 
 
 class SetFormat(Action):
@@ -24,19 +31,62 @@ class SetFormat(Action):
     format: Format
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        after = evolve(recipe, export=evolve(recipe.export, format=self.format))
-        return Made(after, f"Export: {self.format.upper()}")
+        return Made(_with(recipe, format=self.format), f"Export: {CARRIES[self.format].called}")
 
 
 class SetQuality(Action):
-    """How closely a JPEG keeps to the picture."""
+    """How closely a file keeps to the picture, in formats that lose something."""
 
     do: Literal["quality"]
     quality: Quality
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        after = evolve(recipe, export=evolve(recipe.export, quality=self.quality))
-        return Made(after, f"Export: JPEG quality {self.quality}")
+        return Made(_with(recipe, quality=self.quality), f"Export: quality {self.quality}")
+
+
+class SetDepth(Action):
+    """How deep the colours of the file are; null: as deep as the photo's."""
+
+    do: Literal["depth"]
+    depth: Depth | None
+
+    def apply(self, recipe: Recipe, takes: Takes) -> Made:
+        words = "as many bits as the photo" if self.depth is None else f"{self.depth} bits"
+        return Made(_with(recipe, depth=self.depth), f"Export: {words}")
+
+
+class SetSubsampling(Action):
+    """Whether colours are written at full resolution, or at half of it each way."""
+
+    do: Literal["subsampling"]
+    subsampling: Literal["444", "420"]
+
+    def apply(self, recipe: Recipe, takes: Takes) -> Made:
+        words = "colours at full resolution" if self.subsampling == "444" else "colours at half resolution"
+        return Made(_with(recipe, subsampling=self.subsampling), f"Export: {words}")
+
+
+class SetColours(Action):
+    """The profile of the file: the photo's own, or one that its colours are converted to."""
+
+    do: Literal["colours"]
+    profile: Colours
+
+    def apply(self, recipe: Recipe, takes: Takes) -> Made:
+        return Made(_with(recipe, profile=self.profile), f"Export: {COLOUR_WORDS[self.profile]}")
+
+
+class LeaveOut(Action):
+    """Whether something goes along in the file's metadata."""
+
+    do: Literal["leave out"]
+    what: LeftOut
+    out: bool
+
+    def apply(self, recipe: Recipe, takes: Takes) -> Made:
+        left = [one for one in recipe.export.leave_out if one != self.what]
+        words = f"Export: {'without' if self.out else 'with'} {LEFT_OUT_WORDS[self.what]}"
+        return Made(_with(recipe, leave_out=sorted([*left, self.what] if self.out else left)), words)
 
 
 class SetSize(Action):
@@ -55,4 +105,8 @@ class SetSize(Action):
         else:
             size = self.width
             words = "Export: print size" if size else "Export: full size"
-        return Made(evolve(recipe, export=evolve(recipe.export, size=size)), words)
+        return Made(_with(recipe, size=size), words)
+
+
+def _with(recipe: Recipe, **changes: object) -> Recipe:
+    return evolve(recipe, export=evolve(recipe.export, **changes))

@@ -53,6 +53,10 @@ AnyAction = Annotated[
     | edges.RemoveArea
     | export.SetFormat
     | export.SetQuality
+    | export.SetDepth
+    | export.SetSubsampling
+    | export.SetColours
+    | export.LeaveOut
     | export.SetSize,
     Field(discriminator="do"),
 ]

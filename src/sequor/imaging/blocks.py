@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import struct
+import warnings
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -36,24 +37,30 @@ class Blocks:
     comment: bytes | None = None
 
 
+UNREADABLE = (UnreadablePictureError, OSError, ValueError, SyntaxError, struct.error, KeyError)
+
+
 def blocks_of(path: Path) -> Blocks:
     """The blocks of a file; what cannot be looked into has none."""
-    with contextlib.suppress(
-        UnreadablePictureError, OSError, ValueError, SyntaxError, struct.error, KeyError
-    ):
-        kind = kind_of(path).name
-        if kind in ("tiff", "raw"):
-            return _of_tiff(path)
-        if kind == "heic":
-            from pi_heif import open_heif
-
-            return _of_info(open_heif(path).info)
-        if kind == "jxl":
-            return _of_boxes(path)
-        with opened(path) as image:
-            found = _of_info(image.info)
-        return _with_segments(path, found) if kind == "jpeg" else found
+    with contextlib.suppress(*UNREADABLE), warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        return _found(path)
     return Blocks()
+
+
+def _found(path: Path) -> Blocks:
+    kind = kind_of(path).name
+    if kind in ("tiff", "raw"):
+        return _of_tiff(path)
+    if kind == "heic":
+        from pi_heif import open_heif
+
+        return _of_info(open_heif(path).info)
+    if kind == "jxl":
+        return _of_boxes(path)
+    with opened(path) as image:
+        found = _of_info(image.info)
+    return _with_segments(path, found) if kind == "jpeg" else found
 
 
 def _of_info(info: Any) -> Blocks:
@@ -115,7 +122,7 @@ def _of_tiff(path: Path) -> Blocks:
     """A TIFF is its own EXIF: the tags that describe the photo, as a block of their own."""
     exif = Image.Exif()
     with path.open("rb") as file:
-        exif.load_from_fp(file, 0)
+        exif.load_from_fp(file)
         xmp, iptc = exif.get(700), exif.get(33723)
         details, place = dict(exif.get_ifd(0x8769)), dict(exif.get_ifd(0x8825))
     own = Image.Exif()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import warnings
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
@@ -36,8 +37,10 @@ def camera_facts(path: Path) -> CameraFacts:
         return CameraFacts()
     exif = Image.Exif()
     try:
-        exif.load(HEADER + block)
-        details, place = exif.get_ifd(0x8769), exif.get_ifd(0x8825)
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            exif.load(HEADER + block)
+            details, place = exif.get_ifd(0x8769), exif.get_ifd(0x8825)
     except Exception:  # broken EXIF comes as many kinds of error
         return CameraFacts()
     return CameraFacts(

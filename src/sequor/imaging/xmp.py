@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from datetime import datetime
+from typing import Any
 from xml.etree import ElementTree
 
 RDF = "http://www.w3.org/1999/02/22-rdf-syntax-ns#"
@@ -39,6 +40,8 @@ STALE = {
 """What may no longer be true of a corrected picture: of these namespaces these properties, or all of them."""
 
 RESOLUTION = ("XResolution", "YResolution", "ResolutionUnit")
+RESERVED = re.compile(r"ns\d+$")
+"""Prefixes that the library makes up by itself."""
 PLACE = re.compile(r"^GPS")
 SERIALS = ("SerialNumber", "OwnerName", "LensSerialNumber", "BodySerialNumber", "CameraOwnerName")
 
@@ -63,7 +66,7 @@ class Packet:
             if b"<!DOCTYPE" in packet or b"<!ENTITY" in packet:
                 raise DamagedXmpError("declarations")
             try:
-                self.root = ElementTree.fromstring(packet.strip(b"\0 \r\n\t"))
+                self.root = _read(packet.strip(b"\0 \r\n\t"))
             except (ElementTree.ParseError, ValueError, LookupError):
                 raise DamagedXmpError("no XML") from None
             found = self.root if self.root.tag == f"{{{RDF}}}RDF" else self.root.find(f".//{{{RDF}}}RDF")
@@ -137,6 +140,25 @@ class Packet:
             raise DamagedXmpError("too deep") from None
         start = '<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>\n'.encode()
         return start + body + b'\n<?xpacket end="w"?>'
+
+
+def _read(packet: bytes) -> ElementTree.Element:
+    """The tree of a packet; the prefixes that it uses are those under which it is written again."""
+    parser: ElementTree.XMLPullParser[Any] = ElementTree.XMLPullParser(("start-ns", "end"))
+    parser.feed(packet)
+    parser.close()
+    root: object = None
+    events: Any = parser.read_events()
+    for event, found in events:
+        if event == "start-ns":
+            prefix, space = found
+            if prefix and not RESERVED.match(prefix):
+                ElementTree.register_namespace(prefix, space)
+        else:
+            root = found
+    if not isinstance(root, ElementTree.Element):
+        raise DamagedXmpError("no XML")
+    return root
 
 
 def _matches(tag: str, wanted: Wanted) -> bool:

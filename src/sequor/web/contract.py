@@ -17,6 +17,7 @@ from sequor.jobs.background import Background
 from sequor.painter.stand_in import create_stand_in
 from sequor.recipe.model import json_schema
 from sequor.recipe.model.correction import BY_HAND_RANGES
+from sequor.recipe.model.export import CARRIES
 from sequor.store.database import Store, connect
 from sequor.web.app import create_app
 from sequor.wording.frame import MUCH_CUT
@@ -56,6 +57,10 @@ def limits() -> str:
         found[f"by hand.{name}"] = [-most, most]
     rows = "".join(f"  {json.dumps(name)}: {json.dumps(ends)},\n" for name, ends in sorted(found.items()))
     usual = json.dumps({"brush": USUAL_BRUSH, "feather": USUAL_FEATHER})
+    formats = {
+        name: {"called": one.called, "deep": one.deep, "lossy": one.lossy, "profiles": one.profiles}
+        for name, one in CARRIES.items()
+    }
     return (
         "/** The least and most of numbers in actions, written from the schema by bin/contract. */\n"
         f"export const LIMITS = {{\n{rows}}} as const;\n\n"
@@ -64,7 +69,9 @@ def limits() -> str:
         "/** The share of the picture from which what is cut off on one side is much. */\n"
         f"export const MUCH_CUT = {MUCH_CUT};\n\n"
         "/** Lines in the frame to compose by: shares of its width and of its height. */\n"
-        f"export const SHARES = {json.dumps(SHARES)} as const;\n"
+        f"export const SHARES = {json.dumps(SHARES)} as const;\n\n"
+        "/** What files of each format can carry. */\n"
+        f"export const FORMATS = {json.dumps(formats)} as const;\n"
     )
 
 

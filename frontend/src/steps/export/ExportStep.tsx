@@ -1,6 +1,6 @@
 
 import { api, type ExportSettings, type Recipe, type Version } from "../../api/client";
-import { LIMITS } from "../../api/limits";
+import { FORMATS, LIMITS } from "../../api/limits";
 import { readNow, recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
 import { useVersions } from "../../api/queries";
@@ -8,8 +8,9 @@ import { fetchFile, useWriting } from "./useWriting";
 import { NumberField } from "../../parts/NumberField";
 import { Progress } from "../../parts/Progress";
 import { noticed, percent } from "../../session/shares";
-import { Touch } from "../../parts/Touch";
-import { Aside, Figure, Heading } from "../../parts/Words";
+import { Switch } from "../../parts/Switch";
+import { Choice, Touch } from "../../parts/Touch";
+import { Aside, Columns, Figure, Heading } from "../../parts/Words";
 import type { Seen } from "../../session/model";
 
 /** Write the picture at full resolution: format, quality, progress, and what goes along in the file. */
@@ -30,23 +31,22 @@ export function ExportStep() {
       <div style={{ marginTop: 4, color: "var(--chakra-colors-second)", fontSize: "0.8125rem" }}>
         At full resolution, resampled once from the original. The original is never changed.
       </div>
-      <div className="row" role="group" aria-label="Format" style={{ marginTop: 12, gap: 6 }}>
-        {(["jpeg", "png"] as const).map((format) => (
+      <Columns mt="10px" gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Format">
+        {FORMAT_NAMES.map((format) => (
           <Touch
             key={format}
-            flex="1"
             aria-pressed={settings.format === format}
             disabled={working}
             onClick={() => settings.format !== format && void session.do({ do: "format", format })}
           >
-            {format.toUpperCase()}
+            {FORMATS[format].called}
           </Touch>
         ))}
-      </div>
-      {settings.format === "jpeg" && (
-        <div style={{ marginTop: 10 }}>
+      </Columns>
+      {FORMATS[settings.format].lossy && (
+        <div style={{ marginTop: 6 }}>
           <NumberField
-            label="JPEG quality (1 to 100)"
+            label={`${FORMATS[settings.format].called} quality (1 to 100)`}
             least={LIMITS["quality.quality"][0]}
             most={LIMITS["quality.quality"][1]}
             disabled={working}
@@ -55,6 +55,7 @@ export function ExportStep() {
           />
         </div>
       )}
+      <Manner settings={settings} disabled={working} />
       <Size settings={settings} read={read} disabled={working} onChange={(width) => void session.do({ do: "size", width })} />
       <Together
         versions={versions}
@@ -104,9 +105,82 @@ export function ExportStep() {
       <div style={{ marginTop: 16, fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
         {read.frame.printed && <>The file will carry the print resolution for {read.frame.printed.paper}. </>}
         {noticed(read.frame.empty) && <>{cornersWords(recipe, read)} </>}
-        Camera data (EXIF) and the colour profile are kept.{" "}
-        {bench.photo.keeps_place && <strong>So is the location (GPS).</strong>}
+        Camera data (EXIF) are kept.{" "}
+        {bench.photo.keeps_place && !settings.leave_out.includes("place") && <strong>So is the location (GPS).</strong>}
       </div>
+    </div>
+  );
+}
+
+const FORMAT_NAMES = Object.keys(FORMATS) as (keyof typeof FORMATS)[];
+
+/** How many bits, whose colours, and what does not go along in the metadata. */
+function Manner({ settings, disabled }: { settings: ExportSettings; disabled: boolean }) {
+  const session = useSession();
+  const format = FORMATS[settings.format];
+  return (
+    <div style={{ marginTop: 6 }}>
+      {format.deep && (
+        <Row label="Bits a colour">
+          <Choice
+            aria-label="Bits a colour"
+            disabled={disabled}
+            value={settings.depth ?? ""}
+            onChange={({ target }) => void session.do({ do: "depth", depth: target.value === "8" ? 8 : target.value === "16" ? 16 : null })}
+          >
+            <option value="">as the photo</option>
+            <option value="8">8</option>
+            <option value="16">16</option>
+          </Choice>
+        </Row>
+      )}
+      {settings.format === "jpeg" && (
+        <Row label="Colour detail">
+          <Choice
+            aria-label="Colour detail"
+            disabled={disabled}
+            value={settings.subsampling}
+            onChange={({ target }) => void session.do({ do: "subsampling", subsampling: target.value === "420" ? "420" : "444" })}
+          >
+            <option value="444">full (4:4:4)</option>
+            <option value="420">half, smaller file (4:2:0)</option>
+          </Choice>
+        </Row>
+      )}
+      {format.profiles ? (
+        <Row label="Colours">
+          <Choice
+            aria-label="Colours"
+            disabled={disabled}
+            value={settings.profile}
+            onChange={({ target }) => void session.do({ do: "colours", profile: target.value as ExportSettings["profile"] })}
+          >
+            <option value="keep">the photo’s own profile</option>
+            <option value="srgb">convert to sRGB</option>
+            <option value="display-p3">convert to Display P3</option>
+          </Choice>
+        </Row>
+      ) : (
+        <Aside>A {format.called} is written in sRGB.</Aside>
+      )}
+      {(["place", "serials"] as const).map((what) => (
+        <div key={what}>
+          <Switch
+            on={settings.leave_out.includes(what)}
+            label={what === "place" ? "Leave out the location" : "Leave out serial numbers"}
+            onTurn={() => void session.do({ do: "leave out", what, out: !settings.leave_out.includes(what) })}
+          />
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function Row({ label, children }: React.PropsWithChildren<{ label: string }>) {
+  return (
+    <div className="row" style={{ justifyContent: "space-between", alignItems: "center", gap: 8, minHeight: 36 }}>
+      <span>{label}</span>
+      {children}
     </div>
   );
 }

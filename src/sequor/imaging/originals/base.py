@@ -25,7 +25,7 @@ START = 64
 NOTHING_ADDED = "Nothing was added"
 
 MANY = "This file holds {} pictures. The main one is used; the others are not carried over."
-TRANSPARENT = "The photo has transparent areas. They are laid on white."
+TRANSPARENT = "The photo has transparent areas. They become white."
 
 
 class UnreadablePictureError(ValueError):

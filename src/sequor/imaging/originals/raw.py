@@ -61,11 +61,6 @@ class Raw(OriginalKind):
     def profile(self, path: Path) -> bytes | None:
         return None
 
-    def notices(self, path: Path) -> list[str]:
-        return [
-            "This raw photo is shown neutrally: with the camera's white balance, in sRGB, nothing brightened."
-        ]
-
 
 def _opened(path: Path) -> Any:
     import rawpy

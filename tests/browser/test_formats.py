@@ -1,0 +1,74 @@
+"""What cameras make goes in, what prints and archives need comes out, in the real interface."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+import tifffile
+from bench import MAKING, drag, kept, on_stage, stored
+from originals import dng_bytes, tiff_bytes
+from pictures import horizon_picture, slope_of_edge
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from sequor.imaging.colour import adobe_rgb
+from sequor.imaging.decode import colour_profile
+
+pytestmark = pytest.mark.browser
+
+SLOPE = -2.3
+
+
+def linear(picture: np.ndarray) -> np.ndarray:
+    """The light of sRGB codes (IEC 61966-2-1)."""
+    codes = picture / 255
+    return np.where(codes <= 0.04045, codes / 12.92, ((codes + 0.055) / 1.055) ** 2.4)
+
+
+def exported(page: Page, name: str, folder: Path) -> Path:
+    """The file that is written in a format, chosen at the step Export."""
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Export").click()
+    page.get_by_role("group", name="Format").get_by_role("button", name=name, exact=True).click()
+    expect(
+        page.get_by_role("group", name="Format").get_by_role("button", name=name, exact=True)
+    ).to_have_attribute("aria-pressed", "true")
+    with page.expect_download(timeout=MAKING) as download:
+        page.get_by_role("button", name="Export the picture").click()
+    out = folder / download.value.suggested_filename
+    download.value.save_as(out)
+    return out
+
+
+@pytest.mark.parametrize("kind", ["dng", "tif"])
+def test_a_deep_photo_is_levelled_and_written(watched: Page, address: str, tmp_path: Path, kind: str) -> None:
+    """A DNG, and a TIFF of 16 bits in Adobe RGB: brought in, levelled by a line, written as TIFF and as AVIF; the level
+    and the values are looked at in the files."""
+    picture = horizon_picture(900, 600, SLOPE)
+    content = (
+        dng_bytes(linear(picture))
+        if kind == "dng"
+        else tiff_bytes(picture.astype(np.uint16) * 257, photometric="rgb", iccprofile=adobe_rgb())
+    )
+    path = tmp_path / f"evening.{kind}"
+    path.write_bytes(content)
+    page = watched
+    page.goto(address)
+    page.locator("input[type=file]").set_input_files(path)
+    page.get_by_role("link", name="Open Evening").click(timeout=MAKING)
+    page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    drag(page, on_stage(page, (50, 316)), on_stage(page, (850, 284)))
+    kept(page, 1)
+    deep = exported(page, "TIFF", tmp_path)
+    assert deep.name == "evening-level.tif" and stored(page)["export"]["format"] == "tiff"
+    values = tifffile.imread(deep)
+    assert values.dtype == np.uint16 and values.shape[2] == 3
+    assert slope_of_edge((values >> 8).astype(np.uint8), slice(None)) == pytest.approx(0, abs=0.2)
+    assert (colour_profile(deep) == adobe_rgb()) == (kind == "tif")
+    sky = values[20:60, 100:-100].reshape(-1, 3).mean(axis=0) / 257
+    assert sky == pytest.approx(np.array([200, 215, 235]), abs=3 if kind == "dng" else 0.6)
+    small = exported(page, "AVIF", tmp_path)
+    with Image.open(small) as image:
+        assert image.format == "AVIF" and image.size == (values.shape[1], values.shape[0])
+        assert np.abs(np.asarray(image)[40, 200].astype(float) - sky).max() < 5
