@@ -30,7 +30,9 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
 
+import imagecodecs
 import numpy as np
+from originals import dng_bytes, heic_bytes, tiff_bytes
 from PIL import Image, ImageCms, PngImagePlugin
 
 from sequor.jobs.failures import failure_of
@@ -193,10 +195,30 @@ def pictures() -> dict[str, bytes]:
         "png interlaced": _interlaced(np.asarray(image)),
         "mpo": _saved(image, "MPO", save_all=True, append_images=[turned]),
         "apng": _saved(image, "PNG", save_all=True, append_images=[turned] * 3),
+        **deep_pictures(np.asarray(image), icc, exif.tobytes()),
     }
     # EXIF text in Latin-1, as some cameras write it.
     found["jpeg latin"] = found["jpeg all"].replace(b"Invented Optics", b"Inv\xe9nt\xe9e Optics")
     return found
+
+
+def deep_pictures(picture: np.ndarray[Any, Any], icc: bytes, exif: bytes) -> dict[str, bytes]:
+    """Whole pictures of the kinds beside JPEG and PNG of 8 bits."""
+    deep = picture.astype(np.uint16) * 257
+    image = Image.fromarray(picture)
+    return {
+        "tiff": tiff_bytes(picture, photometric="rgb", compression="lzw", iccprofile=icc),
+        "tiff deep": tiff_bytes(deep, photometric="rgb", tile=(32, 32)),
+        "tiff float": tiff_bytes((picture / 255).astype(np.float32), photometric="rgb"),
+        "webp": _saved(image, "WEBP", exif=exif, icc_profile=icc),
+        "avif": _saved(image, "AVIF", exif=exif, icc_profile=icc),
+        "avif deep": bytes(imagecodecs.avif_encode(deep >> 6, bitspersample=10, level=80)),
+        "heic": heic_bytes(picture, exif=exif),
+        "jxl": bytes(imagecodecs.jpegxl_encode(deep, lossless=True)),
+        "png deep": bytes(imagecodecs.png_encode(deep)),
+        "jpeg twelve": bytes(imagecodecs.jpeg_encode(deep >> 4, bitspersample=12, level=90)),
+        "raw": dng_bytes(picture / 255),
+    }
 
 
 def _saved(image: Image.Image, kind: str, **options: Any) -> bytes:

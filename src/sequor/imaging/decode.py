@@ -11,6 +11,7 @@ from sequor.imaging.originals.base import (
     LARGEST_PIXELS,
     Header,
     UnreadablePictureError,
+    damaged,
     refuse_too_large,
     refused,
 )
@@ -51,8 +52,11 @@ def decode(path: Path, quarter_turns: int = 0) -> Picture:
     Grey and palette pictures become RGB, inks too; transparency is laid on white. ``quarter_turns`` counts
     clockwise. Raises UnreadablePictureError.
     """
-    read_header(path)
+    header = read_header(path)
     pixels = kind_of(path).decode(path)
+    if pixels.shape != (header.height, header.width, 3):
+        # Whoever decodes goes by what a damaged file says elsewhere.
+        raise damaged(ValueError("another size than the file says"))
     return np.ascontiguousarray(np.rot90(pixels, -quarter_turns)) if quarter_turns else pixels
 
 

@@ -134,7 +134,9 @@ def refused(
 
 
 def refuse_too_large(width: int, height: int) -> None:
-    """Raise UnreadablePictureError for more pixels than are taken in, before any is decoded."""
+    """Raise UnreadablePictureError for more pixels than are taken in, or none, before any is decoded."""
+    if width < 1 or height < 1:
+        raise damaged(ValueError("no pixels"))
     if width * height > LARGEST_PIXELS or max(width, height) > LARGEST_SIDE:
         raise refused(
             f"This picture has {width} × {height} pixels. The limit is {LARGEST_PIXELS // 1_000_000} "

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from pathlib import Path
 from typing import Any
 
@@ -22,6 +23,9 @@ from sequor.imaging.originals.base import (
     three_colours,
     upright,
 )
+
+# What is odd in a file is told by us, or does not matter.
+logging.getLogger("tifffile").setLevel(logging.CRITICAL)
 
 MAGIC = {b"II*\0", b"MM\0*", b"II+\0", b"MM\0+"}
 
