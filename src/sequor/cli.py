@@ -160,6 +160,15 @@ def _say_if_another(recipe: Recipe, photo: Path) -> None:
         )
 
 
+def sidecar_of(photo: Path) -> Path:
+    """Where the recipe of a photo lies that is kept beside it.
+
+    >>> sidecar_of(Path("card/IMG_2041.JPG")).name
+    'IMG_2041.sequor.json'
+    """
+    return photo.with_name(f"{photo.stem}.sequor.json")
+
+
 def _apply(options: argparse.Namespace) -> int:
     from sequor.imaging.decode import UnreadablePictureError
 
@@ -167,7 +176,7 @@ def _apply(options: argparse.Namespace) -> int:
         from sequor.operations.exporting import check_ending, export
         from sequor.operations.filling import Means
 
-        recipe = _load(path)
+        recipe = _load(sidecar_of(options.photo) if str(path) == "-" else path)
         recipe = check_ending(options.out, recipe, "format" in recipe.export.model_fields_set)
         if not options.photo.is_file():
             raise FileNotFoundError(f"there is no file {options.photo}")

@@ -431,6 +431,12 @@ class TestExport:
         assert (sized.recipe.export.size, sized.action) == ((150, 100), "Export: 150 × 100 px")
         assert after(sized.recipe, do="size", width=None).export.size is None
 
+    def test_per_cent_and_a_long_edge(self) -> None:
+        half, edge = done(PLAIN, do="size", percent=50), done(PLAIN, do="size", long_edge=120)
+        assert (half.action, edge.action) == ("Export: 50% of the size", "Export: long edge 120 px")
+        assert half.recipe.model_dump()["export"]["size"] == {"percent": 50}
+        assert edge.recipe.model_dump()["export"]["size"] == {"long_edge": 120}
+
     def test_format_and_quality(self) -> None:
         made = done(done(PLAIN, do="format", format="png").recipe, do="quality", quality=80)
         assert (made.recipe.export.format, made.recipe.export.quality) == ("png", 80)

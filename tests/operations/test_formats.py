@@ -228,3 +228,17 @@ def test_a_tiff_goes_through_with_its_own_tags(tmp_path: Path, order: Any) -> No
 
 def test_every_format_of_a_recipe_can_be_written() -> None:
     assert set(FORMATS) == set(CARRIES)
+
+
+@pytest.mark.parametrize(
+    ("size", "written_as"),
+    [({"percent": 50}, (150, 100)), ({"long_edge": 90}, (90, 60)), ({"percent": 200}, (600, 400))],
+)
+def test_sizes_by_per_cent_and_by_the_long_edge(
+    tmp_path: Path, size: Any, written_as: tuple[int, int]
+) -> None:
+    original = written(tmp_path, jpeg_bytes(smooth_picture(300, 200)))
+    done, out = made(tmp_path, original, ".png", export={"format": "png", "size": size})
+    assert (done.width, done.height) == written_as
+    with Image.open(out) as image:
+        assert image.size == written_as

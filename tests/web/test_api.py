@@ -176,6 +176,12 @@ def test_what_lies_under_a_still_line(own_page: Page, bring: Importer) -> None:
     assert words[2] == "Outside the picture"
 
 
+def test_a_recipe_can_be_had_as_a_file(own_page: Page, photo: dict[str, Any]) -> None:
+    answer = own_page("GET", f"/api/photos/{photo['photo']['id']}/recipe")
+    assert answer.headers["Content-Disposition"].endswith("filename=photo.sequor.json")
+    assert answer.get_json() == photo["recipe"]
+
+
 def test_revisions_can_be_looked_at(own_page: Page, photo: dict[str, Any], bring: Importer) -> None:
     kept = keep(own_page, photo, laid(photo, RISING)).get_json()
     path = f"/api/photos/{photo['photo']['id']}/revisions"

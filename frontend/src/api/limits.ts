@@ -25,6 +25,8 @@ export const LIMITS = {
   "quality.quality": [1, 100],
   "shape.shape.0": [0.001, 1000000.0],
   "shape.shape.1": [0.001, 1000000.0],
+  "size.long_edge": [1, 65500],
+  "size.percent": [1, 400],
   "size.width": [1, 65500],
   "strips.strips": [1, 8],
   "subject.mark.0.0": [-1000000.0, 1000000.0],

@@ -660,6 +660,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The current recipe as a file to lie beside the picture (docs/recipe.md). */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/recover": {
         parameters: {
             query?: never;
@@ -2616,10 +2654,10 @@ export interface components {
         /**
          * ExportPart
          * @description The format of the exported file; ``quality`` counts for formats that lose something. ``size``: null =
-         *     the frame's own pixels; "print" = just the ppi that the print wants; [width, height] = just these, in the
-         *     frame's ratio. ``depth`` null: the original's, where the format has it. ``subsampling``: of colours in a
-         *     JPEG. ``profile``: the original's colours, or converted. ``leave_out``: what does not go along in the
-         *     metadata.
+         *     the frame's own pixels; "print" = just the ppi that the print wants; per cent; a long edge; [width,
+         *     height] = just these, in the frame's ratio. ``depth`` null: the original's, where the format has it.
+         *     ``subsampling``: of colours in a JPEG. ``profile``: the original's colours, or converted. ``leave_out``:
+         *     what does not go along in the metadata.
          */
         ExportPart: {
             /**
@@ -2653,7 +2691,7 @@ export interface components {
             size?: "print" | [
                 number,
                 number
-            ] | null;
+            ] | components["schemas"]["Percent"] | components["schemas"]["LongEdge"] | null;
             /**
              * Subsampling
              * @default 444
@@ -3029,6 +3067,16 @@ export interface components {
             verdict_words: string;
         };
         /**
+         * LongEdge
+         * @description So many pixels on the longer side.
+         */
+        LongEdge: {
+            /** Long Edge */
+            long_edge: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * LookOut
          * @description The same, and what an action has made of the recipe; null where that was not asked for.
          */
@@ -3329,6 +3377,16 @@ export interface components {
              * @default true
              */
             yaw?: boolean;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Percent
+         * @description So many per cent of the frame's own pixels each way.
+         */
+        Percent: {
+            /** Percent */
+            percent: number;
         } & {
             [key: string]: unknown;
         };
@@ -3892,7 +3950,7 @@ export interface components {
         /**
          * SetSize
          * @description How many pixels are written: a width, its height then as the frame's; "print": just those that the
-         *     print wants; null: the frame's own.
+         *     print wants; so many per cent; a long edge; nothing of it: the frame's own.
          */
         SetSize: {
             /**
@@ -3900,8 +3958,21 @@ export interface components {
              * @enum {string}
              */
             do: "size";
-            /** Width */
-            width: number | "print" | null;
+            /**
+             * Long Edge
+             * @default null
+             */
+            long_edge?: number | null;
+            /**
+             * Percent
+             * @default null
+             */
+            percent?: number | null;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | "print" | null;
         };
         /**
          * SetStrips

@@ -12,7 +12,7 @@ from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.base import Side
-from sequor.recipe.model.export import CARRIES, Colours, Depth, Format, LeftOut
+from sequor.recipe.model.export import CARRIES, Colours, Depth, Format, LeftOut, LongEdge, Percent
 
 Quality = Annotated[int, Field(ge=1, le=100)]
 
@@ -91,14 +91,20 @@ class LeaveOut(Action):
 
 class SetSize(Action):
     """How many pixels are written: a width, its height then as the frame's; "print": just those that the
-    print wants; null: the frame's own."""
+    print wants; so many per cent; a long edge; nothing of it: the frame's own."""
 
     do: Literal["size"]
-    width: Side | Literal["print"] | None
+    width: Side | Literal["print"] | None = None
+    percent: Annotated[float, Field(ge=1, le=400)] | None = None
+    long_edge: Side | None = None
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        size: tuple[int, int] | Literal["print"] | None
-        if isinstance(self.width, int):
+        size: tuple[int, int] | Literal["print"] | Percent | LongEdge | None
+        if self.percent is not None:
+            size, words = Percent(percent=self.percent), f"Export: {self.percent:g}% of the size"
+        elif self.long_edge is not None:
+            size, words = LongEdge(long_edge=self.long_edge), f"Export: long edge {self.long_edge} px"
+        elif isinstance(self.width, int):
             frame = evaluate(recipe).frame
             size = (self.width, max(1, round(self.width * frame.height / frame.width)))
             words = f"Export: {size[0]} × {size[1]} px"

@@ -12,7 +12,7 @@ from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.frame import LONGEST_SIDE, MOST_PIXELS, Crop
 from sequor.pipeline.stage import Stage
 from sequor.recipe.model import Recipe
-from sequor.recipe.model.export import CARRIES, ExportPart
+from sequor.recipe.model.export import CARRIES, ExportPart, LongEdge, Percent
 from sequor.recipe.parse import RecipeError
 
 
@@ -75,7 +75,10 @@ def output_size(recipe: Recipe, frame: Rectangle) -> tuple[int, int]:
     width, height = round(frame.width), round(frame.height)
     if size is None:
         return width, height
-    if size == "print":
+    if isinstance(size, Percent | LongEdge):
+        by = size.percent / 100 if isinstance(size, Percent) else size.long_edge / max(width, height)
+        size = max(1, round(width * by)), max(1, round(height * by))
+    elif size == "print":
         if part is None:
             raise RecipeError("The size is that of a print, but no paper is chosen", "export.size")
         size = print_frame(frame.width, frame.height, part.sheet).pixels(part.ppi)

@@ -1,5 +1,7 @@
 
-import { api, type ExportSettings, type Recipe, type Version } from "../../api/client";
+import { useState } from "react";
+
+import { type Action, api, type ExportSettings, type Recipe, type Version } from "../../api/client";
 import { FORMATS, LIMITS } from "../../api/limits";
 import { readNow, recipeNow } from "../../session/session";
 import { useKnown, useSession } from "../../session/useSession";
@@ -56,7 +58,7 @@ export function ExportStep() {
         </div>
       )}
       <Manner settings={settings} disabled={working} />
-      <Size settings={settings} read={read} disabled={working} onChange={(width) => void session.do({ do: "size", width })} />
+      <Size settings={settings} read={read} disabled={working} onChange={(size) => void session.do({ do: "size", ...size })} />
       <Together
         versions={versions}
         chosen={chosen}
@@ -105,7 +107,10 @@ export function ExportStep() {
       <div style={{ marginTop: 16, fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
         {read.frame.printed && <>The file will carry the print resolution for {read.frame.printed.paper}. </>}
         {noticed(read.frame.empty) && <>{cornersWords(recipe, read)} </>}
-        Camera data (EXIF) are kept.{" "}
+        <a href={`/api/photos/${bench.photo.id}/recipe`} download style={{ textDecoration: "underline" }}>
+          Download the settings
+        </a>{" "}
+        to keep them beside the picture. Camera data (EXIF) are kept.{" "}
         {bench.photo.keeps_place && !settings.leave_out.includes("place") && <strong>So is the location (GPS).</strong>}
       </div>
     </div>
@@ -189,20 +194,30 @@ interface SizeProps {
   settings: ExportSettings;
   read: Seen;
   disabled: boolean;
-  onChange: (width: number | "print" | null) => void;
+  onChange: (size: Omit<Extract<Action, { do: "size" }>, "do">) => void;
 }
 
-/** How many pixels are written: the frame's own, what the print wants, or a width that is typed. */
+/** What a size is typed by. */
+const BY = {
+  width: { label: "Custom width", unit: "px" },
+  long_edge: { label: "Long edge", unit: "px" },
+  percent: { label: "Per cent", unit: "%" },
+} as const;
+
+/** How many pixels are written: the frame's own, what the print wants, or what is typed. */
 function Size({ settings, read, disabled, onChange }: SizeProps) {
   const { frame } = read;
   const { printed } = frame;
   const { size } = settings;
   const typed = Array.isArray(size) ? size : null;
+  const asked = typed || size === null || typeof size === "string" || Array.isArray(size) ? null : (size as { percent?: number; long_edge?: number });
+  const [chosen, setChosen] = useState<keyof typeof BY>(asked?.percent ? "percent" : asked?.long_edge ? "long_edge" : "width");
+  const values = { width: typed?.[0] ?? frame.width, long_edge: asked?.long_edge ?? Math.max(frame.width, frame.height), percent: asked?.percent ?? 100 };
   return (
     <>
       <Heading beside="pixels">Size</Heading>
       <div className="row" role="group" aria-label="Size" style={{ flexDirection: "column", gap: 6 }}>
-        <Touch justifyContent="space-between" fontSize="0.8125rem" disabled={disabled} aria-pressed={size === null} onClick={() => onChange(null)}>
+        <Touch justifyContent="space-between" fontSize="0.8125rem" disabled={disabled} aria-pressed={size === null} onClick={() => onChange({})}>
           <span>Full size</span>
           <Figure>
             {frame.width} × {frame.height}
@@ -213,7 +228,7 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
           fontSize="0.8125rem"
           disabled={disabled || !printed}
           aria-pressed={size === "print"}
-          onClick={() => onChange("print")}
+          onClick={() => onChange({ width: "print" })}
         >
           <span>{printed ? `Print size, ${printed.paper}` : "Print size (choose a paper under Crop, Print)"}</span>
           {printed && (
@@ -224,15 +239,28 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
         </Touch>
       </div>
       <div style={{ marginTop: 6, fontSize: "0.8125rem" }}>
-        <NumberField
-          label="Custom width"
-          unit="px"
-          least={LIMITS["size.width"][0]}
-          most={LIMITS["size.width"][1]}
-          disabled={disabled}
-          value={typed?.[0] ?? frame.width}
-          onAccept={onChange}
-        />
+        <div className="row" style={{ alignItems: "center", gap: 8 }}>
+          <Choice aria-label="Size by" disabled={disabled} value={chosen} onChange={({ target }) => setChosen(target.value as keyof typeof BY)}>
+            {Object.entries(BY).map(([name, { label }]) => (
+              <option key={name} value={name}>
+                {label}
+              </option>
+            ))}
+          </Choice>
+          <div style={{ flex: 1 }}>
+            <NumberField
+              label={BY[chosen].label}
+              hidden
+              unit={BY[chosen].unit}
+              width={5}
+              least={LIMITS[`size.${chosen}`][0]}
+              most={LIMITS[`size.${chosen}`][1]}
+              disabled={disabled}
+              value={values[chosen]}
+              onAccept={(to) => onChange({ [chosen]: to })}
+            />
+          </div>
+        </div>
         {typed && (
           <Aside>
             Written as{" "}

@@ -38,16 +38,28 @@ CARRIES: dict[Format, Carries] = {
 }
 
 
+class Percent(Part):
+    """So many per cent of the frame's own pixels each way."""
+
+    percent: float = Field(gt=0, le=400, allow_inf_nan=False)
+
+
+class LongEdge(Part):
+    """So many pixels on the longer side."""
+
+    long_edge: Side
+
+
 class ExportPart(Part):
     """The format of the exported file; ``quality`` counts for formats that lose something. ``size``: null =
-    the frame's own pixels; "print" = just the ppi that the print wants; [width, height] = just these, in the
-    frame's ratio. ``depth`` null: the original's, where the format has it. ``subsampling``: of colours in a
-    JPEG. ``profile``: the original's colours, or converted. ``leave_out``: what does not go along in the
-    metadata."""
+    the frame's own pixels; "print" = just the ppi that the print wants; per cent; a long edge; [width,
+    height] = just these, in the frame's ratio. ``depth`` null: the original's, where the format has it.
+    ``subsampling``: of colours in a JPEG. ``profile``: the original's colours, or converted. ``leave_out``:
+    what does not go along in the metadata."""
 
     format: Format = "jpeg"
     quality: int = Field(default=95, ge=1, le=100)
-    size: Literal["print"] | tuple[Side, Side] | None = None
+    size: Literal["print"] | tuple[Side, Side] | Percent | LongEdge | None = None
     depth: Depth | None = None
     subsampling: Literal["444", "420"] = "444"
     profile: Colours = "keep"

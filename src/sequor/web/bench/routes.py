@@ -139,6 +139,16 @@ def field_book(photo_id: int, kind: str) -> Response:
     return send_file(BytesIO(text.encode()), mimetype=mimetype, as_attachment=True, download_name=name)
 
 
+@bench.get("/photos/<int:photo_id>/recipe")
+def recipe_file(photo_id: int) -> Response:
+    """The current recipe as a file to lie beside the picture (docs/recipe.md)."""
+    now = photos.get_photo(context().store, photo_id)
+    text = json.dumps(now.recipe.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
+    file = BytesIO(text.encode())
+    name = f"{now.photo.file_name.rsplit('.', 1)[0]}.sequor.json"
+    return send_file(file, mimetype="application/json", as_attachment=True, download_name=name)
+
+
 @bench.get("/photos/<int:photo_id>/profiles")
 @bench.output(ProfilesOut)
 def profiles(photo_id: int) -> ProfilesOut:
