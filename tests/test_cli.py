@@ -74,7 +74,7 @@ def test_apply_writes_the_picture_and_keeps_the_recipe(
         assert status == 0 and image.size == (document["width"], document["height"])
     assert Path("good.json").read_bytes() == before
     Path("photo.sequor.json").write_bytes(before)
-    status, (beside,), _ = run(capsys, "apply", "-", "photo.jpg", "beside.png")
+    status, _, _ = run(capsys, "apply", "-", "photo.jpg", "beside.png")
     assert status == 0 and Path("beside.png").read_bytes()[-2000:] == Path("out.png").read_bytes()[-2000:]
     status, (info,), _ = run(capsys, "info", "out.png")
     assert (info["width"], info["height"], info["model"]) == (*image.size, "IO-1")

@@ -75,7 +75,13 @@ def kept(page: Page, count: int) -> None:
     """Wait until so many lines stand in the field book and the last action is stored."""
     expect(page.locator("li.entry")).to_have_count(count)
     expect(page.get_by_role("button", name="Undo", exact=True)).to_be_enabled()
+    arrived(page)
     page.wait_for_load_state("networkidle")
+
+
+def arrived(page: Page) -> None:
+    """Wait until the server has all that was done on the page."""
+    page.wait_for_function("() => !document.documentElement.hasAttribute('data-busy')", timeout=MAKING)
 
 
 def canvas_pixels(page: Page) -> str:
@@ -90,7 +96,8 @@ def canvas_pixels(page: Page) -> str:
 
 
 def settle(page: Page) -> None:
-    """Let answers come in and the easing end."""
+    """Let what was done arrive, answers come in and the easing end."""
+    arrived(page)
     page.wait_for_load_state("networkidle", timeout=MAKING)
     page.wait_for_timeout(260)
 

@@ -2731,7 +2731,8 @@ export interface components {
         /**
          * FrameOut
          * @description The frame in corrected pixels and what it costs. ``shape``: width : height as a number, null when it is
-         *     free; ``subject``: the box about the subject mark in corrected pixels, without size for a point.
+         *     free; ``subject``: the box about the subject mark in corrected pixels, without size for a point;
+         *     ``written``: the pixels of its file, null where none can be written.
          */
         FrameOut: {
             cut: components["schemas"]["CutOut"];
@@ -2757,6 +2758,11 @@ export interface components {
             subject_inside: boolean | null;
             /** Width */
             width: number;
+            /** Written */
+            written: [
+                number,
+                number
+            ] | null;
             /** X */
             x: number;
             /** Y */

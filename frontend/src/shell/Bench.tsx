@@ -72,6 +72,16 @@ function Watching() {
   }, [title]);
 
   useEffect(() => {
+    // Whoever drives the page from outside can see when what was done has arrived; nothing is drawn for it.
+    const { documentElement: page } = document;
+    const end = session.known.subscribe(({ kept }) => page.toggleAttribute("data-busy", kept !== null));
+    return () => {
+      end();
+      page.removeAttribute("data-busy");
+    };
+  }, [session]);
+
+  useEffect(() => {
     const leave = () => void session.keepPending();
     const comeBack = () => void session.catchUp();
     window.addEventListener("pagehide", leave);

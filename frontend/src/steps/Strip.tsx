@@ -133,7 +133,7 @@ function Files() {
   const format = FORMATS[bench.recipe.export.format].called;
   return (
     <div className="strip" role="list" aria-label="What will be written">
-      {now && <File source={`/api/photos/${session.photo}/thumbnail/${bench.photo.revision}.jpg`} name="Current state" cost={`${format} · ${frame.width} × ${frame.height} px`} />}
+      {now && <File source={`/api/photos/${session.photo}/thumbnail/${bench.photo.revision}.jpg`} name="Current state" cost={`${format} · ${(frame.written ?? [frame.width, frame.height]).join(" × ")} px`} />}
       {versions.map(({ id, name, revision, width, height }) => (
         <File key={id} source={`/api/photos/${session.photo}/thumbnail/${revision}.jpg`} name={name} cost={`${width} × ${height} px`} />
       ))}

@@ -261,11 +261,11 @@ function Size({ settings, read, disabled, onChange }: SizeProps) {
             />
           </div>
         </div>
-        {typed && (
+        {(typed || asked) && frame.written && (
           <Aside>
             Written as{" "}
             <Figure>
-              {typed[0]} × {typed[1]} px
+              {frame.written[0]} × {frame.written[1]} px
             </Figure>
             .
           </Aside>

@@ -33,7 +33,8 @@ class Heic(OriginalKind):
     def decode(self, path: Path) -> Picture:
         image = _opened(path)
         try:
-            pixels = np.asarray(image)
+            # A copy: what the library gives out is its own and goes with it.
+            pixels = np.array(image)
         except Exception as error:
             raise damaged(error) from None
         return three_colours(pixels)[0]

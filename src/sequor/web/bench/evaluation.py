@@ -17,8 +17,10 @@ from sequor.core.warp.base import NEAREST_DEPTH
 from sequor.operations.rendering import as_taken_token, map_token
 from sequor.pipeline.evaluated import Evaluated
 from sequor.pipeline.frame import ratio_of
+from sequor.pipeline.output import output_size
 from sequor.pipeline.readings import ReferenceResult
 from sequor.recipe.model import Recipe
+from sequor.recipe.parse import RecipeError
 from sequor.web.wire import Rect, Wire
 from sequor.wording import kinds, numbers, words
 from sequor.wording.edges import edges_words
@@ -59,7 +61,8 @@ class CutOut(Wire):
 
 class FrameOut(Wire):
     """The frame in corrected pixels and what it costs. ``shape``: width : height as a number, null when it is
-    free; ``subject``: the box about the subject mark in corrected pixels, without size for a point."""
+    free; ``subject``: the box about the subject mark in corrected pixels, without size for a point;
+    ``written``: the pixels of its file, null where none can be written."""
 
     x: float
     y: float
@@ -73,6 +76,7 @@ class FrameOut(Wire):
     subject_inside: bool | None
     printed: PrintOut | None
     cut: CutOut
+    written: tuple[int, int] | None
 
     @classmethod
     def of(cls, evaluation: Evaluated) -> FrameOut:
@@ -92,7 +96,15 @@ class FrameOut(Wire):
             subject_inside=evaluation.subject_inside,
             printed=_printed(evaluation),
             cut=CutOut.model_validate(evaluation.cut_off),
+            written=_written(evaluation),
         )
+
+
+def _written(evaluation: Evaluated) -> tuple[int, int] | None:
+    try:
+        return output_size(evaluation.recipe, evaluation.frame)
+    except RecipeError:
+        return None
 
 
 def rect_of(rectangle: Rectangle) -> Rect:
