@@ -343,7 +343,7 @@ def test_an_exact_size(page: Page) -> None:
     width = page.get_by_label("Custom width")
     width.fill("500")
     width.press("Enter")
-    expect(page.get_by_text("500 × 333 px")).to_be_visible()
+    expect(page.get_by_text("500 × 333 px", exact=True)).to_be_visible()
     with page.expect_download() as download:
         page.get_by_role("button", name="Export the picture").click()
     with Image.open(download.value.path()) as image:
