@@ -82,6 +82,13 @@ def says_adobe_rgb(image: Image.Image) -> bool:
     return space == ADOBE_SPACE or (isinstance(index, str) and index.startswith("R03"))
 
 
+def about_inks(profile: bytes | None) -> str:
+    """What became of a picture in inks."""
+    known = profile is not None and colour_space(profile) == "CMYK"
+    how = "by its profile" if known else "without a profile, so its colours are approximate"
+    return f"The photo is in CMYK. It was converted to RGB, {how}."
+
+
 class PillowKind(OriginalKind):
     """A kind that Pillow opens."""
 
@@ -137,9 +144,7 @@ class PillowKind(OriginalKind):
     def _about_colours(self, image: Image.Image) -> list[str]:
         profile = profile_in(image)
         if image.mode in INKS:
-            known = profile is not None and colour_space(profile) == "CMYK"
-            how = "by its profile" if known else "without a profile, so its colours are approximate"
-            return [f"The photo is in CMYK. It was converted to RGB, {how}."]
+            return [about_inks(profile)]
         if profile is None:
             return []
         if usable(profile):

@@ -10,7 +10,7 @@ import numpy as np
 from PIL import Image
 
 from sequor.core.raster.pixels import Picture
-from sequor.imaging.colour import cmyk_to_rgb, colour_space, usable, wide_rgb
+from sequor.imaging.colour import cmyk_to_rgb, usable, wide_rgb
 from sequor.imaging.originals.base import (
     BAND_ROWS,
     MANY,
@@ -23,6 +23,7 @@ from sequor.imaging.originals.base import (
     three_colours,
     upright,
 )
+from sequor.imaging.originals.pillow import about_inks
 
 # What is odd in a file is told by us, or does not matter.
 logging.getLogger("tifffile").setLevel(logging.CRITICAL)
@@ -80,10 +81,7 @@ class Tiff(OriginalKind):
             if page.dtype.kind == "f":
                 found.append("The photo's values are floating point. They were scaled to 16 bits.")
             if page.photometric == SEPARATED:
-                profile = _profile(page)
-                known = profile is not None and colour_space(profile) == "CMYK"
-                how = "by its profile" if known else "without a profile, so its colours are approximate"
-                found.append(f"The photo is in CMYK. It was converted to RGB, {how}.")
+                found.append(about_inks(_profile(page)))
             elif page.extrasamples:
                 found.append(TRANSPARENT)
         return found
