@@ -68,6 +68,12 @@ def test_a_field_that_there_is_not_is_an_error() -> None:
         meant(("lens.k9",))
 
 
+def test_every_way_to_say_a_size_is_another_file() -> None:
+    sizes: list[object] = [None, [150, 100], [300, 200], {"percent": 50}, {"percent": 51}, {"long_edge": 90}]
+    prints = {Evaluated(build(recipe(export={"size": size}))).fingerprint(Write) for size in sizes}
+    assert len(prints) == len(sizes)
+
+
 def test_defaults_that_are_written_out_change_nothing() -> None:
     plain = build(recipe(references=[LINE]))
     full = build(plain.model_dump(mode="json"))

@@ -34,14 +34,16 @@ def leaves(model: type[BaseModel] = Recipe, before: str = "") -> Iterator[str]:
 
 
 def _part_in(annotation: Any) -> tuple[type[BaseModel] | None, bool]:
-    """The part that a field holds, and whether it holds a list of them."""
+    """The part that a field holds, or none, and whether it holds a list of them."""
     if isinstance(annotation, type) and issubclass(annotation, BaseModel):
         return annotation, False
     inner = get_args(annotation)
     if get_origin(annotation) is list:
         return _part_in(inner[0])[0], True
     if get_origin(annotation) in (Union, UnionType):
-        return next((found for found in map(_part_in, inner) if found[0] is not None), (None, False))
+        # What may be one of several things is a value of its own, whatever it is made of.
+        kinds = [one for one in inner if one is not type(None)]
+        return _part_in(kinds[0]) if len(kinds) == 1 else (None, False)
     return None, False
 
 
