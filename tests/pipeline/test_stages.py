@@ -211,6 +211,8 @@ def test_the_schema_knows_the_same_fields() -> None:
     schema = Recipe.model_json_schema()
 
     def walk(node: dict[str, Any], path: str) -> set[str]:
+        if len([one for one in node.get("anyOf", []) if one.get("type") != "null"]) > 1:
+            return {path}
         for choice in (node, *node.get("anyOf", [])):
             if "$ref" in choice:
                 inner = schema["$defs"][choice["$ref"].rsplit("/", 1)[1]]

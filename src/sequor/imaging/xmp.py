@@ -40,6 +40,9 @@ STALE = {
 """What may no longer be true of a corrected picture: of these namespaces these properties, or all of them."""
 
 RESOLUTION = ("XResolution", "YResolution", "ResolutionUnit")
+DEEPEST = 100
+"""Levels of nesting: a packet has ten."""
+
 RESERVED = re.compile(r"ns\d+$")
 """Prefixes that the library makes up by itself."""
 PLACE = re.compile(r"^GPS")
@@ -134,27 +137,28 @@ class Packet:
         """The packet, in the wrapper that scanners look for (XMP part 1, 7.3.2)."""
         for prefix, space in NAMES.items():
             ElementTree.register_namespace(prefix, space)
-        try:
-            body: bytes = ElementTree.tostring(self.root, encoding="utf-8", xml_declaration=False)
-        except RecursionError:
-            raise DamagedXmpError("too deep") from None
+        body: bytes = ElementTree.tostring(self.root, encoding="utf-8", xml_declaration=False)
         start = '<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>\n'.encode()
         return start + body + b'\n<?xpacket end="w"?>'
 
 
 def _read(packet: bytes) -> ElementTree.Element:
     """The tree of a packet; the prefixes that it uses are those under which it is written again."""
-    parser: ElementTree.XMLPullParser[Any] = ElementTree.XMLPullParser(("start-ns", "end"))
+    parser: ElementTree.XMLPullParser[Any] = ElementTree.XMLPullParser(("start-ns", "start", "end"))
     parser.feed(packet)
     parser.close()
     root: object = None
     events: Any = parser.read_events()
+    depth = 0
     for event, found in events:
+        depth += (event == "start") - (event == "end")
+        if depth > DEEPEST:
+            raise DamagedXmpError("too deep")
         if event == "start-ns":
             prefix, space = found
             if prefix and not RESERVED.match(prefix):
                 ElementTree.register_namespace(prefix, space)
-        else:
+        elif event == "end":
             root = found
     if not isinstance(root, ElementTree.Element):
         raise DamagedXmpError("no XML")
