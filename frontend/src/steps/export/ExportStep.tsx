@@ -168,15 +168,16 @@ function Manner({ settings, disabled }: { settings: ExportSettings; disabled: bo
       ) : (
         <Aside>A {format.called} is written in sRGB.</Aside>
       )}
-      {(["place", "serials"] as const).map((what) => (
-        <div key={what}>
+      <Row label="Leave out">
+        {(["place", "serials"] as const).map((what) => (
           <Switch
+            key={what}
             on={settings.leave_out.includes(what)}
-            label={what === "place" ? "Leave out the location" : "Leave out serial numbers"}
+            label={what === "place" ? "location" : "serial numbers"}
             onTurn={() => void session.do({ do: "leave out", what, out: !settings.leave_out.includes(what) })}
           />
-        </div>
-      ))}
+        ))}
+      </Row>
     </div>
   );
 }
