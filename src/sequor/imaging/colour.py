@@ -8,6 +8,7 @@ from functools import lru_cache
 import numpy as np
 from PIL import Image, ImageCms
 
+from sequor.core.camera import Array
 from sequor.core.raster.pixels import Picture, in_eight_bits
 
 
@@ -56,11 +57,14 @@ def made_profile(white: tuple[float, float], primaries: tuple[float, ...], gamma
     return bytes(cms_profile("rgb", whitepoint=[*white, 1.0], primaries=points, **curve))
 
 
+def light_of(codes: Array) -> Array:
+    """The light of codes of sRGB, both from 0 to 1 (IEC 61966-2-1)."""
+    return np.asarray(np.where(codes <= 0.04045, codes / 12.92, ((codes + 0.055) / 1.055) ** 2.4))
+
+
 def _srgb_curve() -> Picture:
-    """Light for code values, both spread over 16 bits (IEC 61966-2-1)."""
-    codes = np.linspace(0, 1, CURVE_POINTS)
-    light = np.where(codes <= 0.04045, codes / 12.92, ((codes + 0.055) / 1.055) ** 2.4)
-    return np.asarray(light * 65535 + 0.5, np.uint16)
+    """Light for code values, both spread over 16 bits."""
+    return np.asarray(light_of(np.linspace(0, 1, CURVE_POINTS)) * 65535 + 0.5, np.uint16)
 
 
 @lru_cache(maxsize=1)

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from sequor.core.raster.pixels import Picture
+from sequor.imaging.colour import light_of
 
 
 def write_mask(mask: NDArray[np.bool_], path: Path) -> None:
@@ -51,8 +52,7 @@ def reduced(picture: Picture, size: tuple[int, int]) -> Picture:
 def _curves(depth: int) -> tuple[NDArray[np.uint16], Picture]:
     """Light in 16 bits for each code of so many bytes, and the code for each light."""
     most = 256**depth - 1
-    code = np.arange(most + 1) / most
-    light = np.where(code <= 0.04045, code / 12.92, ((code + 0.055) / 1.055) ** 2.4)
+    light = light_of(np.arange(most + 1) / most)
     back = np.arange(65536) / 65535
     coded = np.where(back <= 0.0031308, back * 12.92, 1.055 * back ** (1 / 2.4) - 0.055)
     kind = np.uint8 if depth == 1 else np.uint16

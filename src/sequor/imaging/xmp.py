@@ -77,7 +77,6 @@ class Packet:
                 raise DamagedXmpError("no RDF")
             rdf = found
         self.rdf = rdf
-        self.was_empty = packet is None
 
     @property
     def _parts(self) -> list[ElementTree.Element]:

@@ -21,6 +21,10 @@ class Codes(NamedTuple):
     ringing: float
 
 
+STEP = 257
+"""What one code of 8 bits is in 16: 255 x 257 = 65535."""
+
+
 def in_eight_bits(picture: Picture) -> Picture:
     """A picture of either depth in 8 bits, for what looks at it and writes nothing of it.
 
@@ -29,16 +33,12 @@ def in_eight_bits(picture: Picture) -> Picture:
     """
     if picture.dtype == np.uint8:
         return picture
-    return np.asarray((picture.astype(np.uint32) + 128) // 257, np.uint8)
+    return np.asarray((picture.astype(np.uint32) + STEP // 2) // STEP, np.uint8)
 
 
 def in_sixteen_bits(picture: Picture) -> Picture:
     """A picture of either depth in 16 bits."""
     return picture if picture.dtype == np.uint16 else picture.astype(np.uint16) * STEP
-
-
-STEP = 257
-"""What one code of 8 bits is in 16: 255 x 257 = 65535."""
 
 
 def values_of(picture: Picture) -> NDArray[np.float32]:

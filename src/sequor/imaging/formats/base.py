@@ -39,7 +39,6 @@ class ExportFormat(ABC):
     bytes_per_megapixel: ClassVar[int]
     """A generous guess of the size of a file, to see beforehand whether the disk has room."""
     carries_iptc: ClassVar[bool] = False
-    carries_blocks: ClassVar[bool] = True
 
     @property
     def ending(self) -> str:

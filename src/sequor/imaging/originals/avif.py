@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from sequor.core.raster.pixels import Picture
-from sequor.imaging.originals.base import Header, damaged, three_colours, upright
+from sequor.imaging.originals.base import Header, damaged, spread, three_colours, upright
 from sequor.imaging.originals.bmff import brands
 from sequor.imaging.originals.pillow import PillowKind, opened, orientation_of
 
@@ -34,9 +34,8 @@ class Avif(PillowKind):
             deep = np.asarray(avif_decode(path.read_bytes()), np.uint16)
         except Exception as error:
             raise damaged(error) from None
-        spread = np.asarray((deep << (16 - bits)) | (deep >> (2 * bits - 16)), np.uint16)
         with opened(path) as image:
-            return upright(three_colours(spread)[0], orientation_of(image))
+            return upright(three_colours(spread(deep, bits))[0], orientation_of(image))
 
 
 def _bits(path: Path) -> int:

@@ -114,6 +114,15 @@ def three_colours(pixels: Picture) -> tuple[Picture, bool]:
     return mixed, True
 
 
+def spread(values: Picture, bits: int) -> Picture:
+    """Codes of 10 or 12 bits over 16, so that the highest stays the highest.
+
+    >>> spread(np.array([0, 1023], np.uint16), 10).tolist()
+    [0, 65535]
+    """
+    return np.asarray((values << (16 - bits)) | (values >> (2 * bits - 16)), np.uint16)
+
+
 def damaged(error: Exception) -> UnreadablePictureError:
     """Data that cannot be decoded comes as many kinds of error, by decoder; this is what people are told."""
     if isinstance(error, MemoryError):

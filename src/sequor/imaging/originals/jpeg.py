@@ -9,7 +9,7 @@ import numpy as np
 from PIL import Image, ImageChops
 
 from sequor.core.raster.pixels import Picture
-from sequor.imaging.originals.base import Header, damaged, refused, three_colours
+from sequor.imaging.originals.base import Header, damaged, refused, spread, three_colours
 from sequor.imaging.originals.pillow import INKS, PillowKind
 
 MOST_SCANS = 100
@@ -43,8 +43,7 @@ class Jpeg(PillowKind):
             twelve = np.asarray(jpeg_decode(path.read_bytes()), np.uint16)
         except Exception as error:
             raise damaged(error) from None
-        # Spread over 16 bits so that the highest stays the highest.
-        return three_colours(np.asarray((twelve << 4) | (twelve >> 8), np.uint16))[0]
+        return three_colours(spread(twelve, 12))[0]
 
     def profile(self, path: Path) -> bytes | None:
         return None if _twelve_bits(path) else super().profile(path)
