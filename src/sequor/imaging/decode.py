@@ -10,6 +10,7 @@ from sequor.core.raster.pixels import Picture
 from sequor.imaging.originals.base import (
     LARGEST_PIXELS,
     Header,
+    OriginalKind,
     UnreadablePictureError,
     damaged,
     refuse_too_large,
@@ -33,6 +34,11 @@ __all__ = [
 
 def read_header(path: Path) -> Header:
     """Look at a file without decoding its pixels. Raises UnreadablePictureError."""
+    return _looked_over(path)[1]
+
+
+def _looked_over(path: Path) -> tuple[OriginalKind, Header]:
+    """The kind of a file and what it says of itself. Raises UnreadablePictureError."""
     size = path.stat().st_size
     if size == 0:
         raise UnreadablePictureError("This file is empty. Nothing was added; copy it from the card again")
@@ -40,9 +46,10 @@ def read_header(path: Path) -> Header:
         raise refused(
             f"This file is larger than {LARGEST_BYTES // 1_000_000} MB", "save a smaller copy and import that"
         )
-    header = kind_of(path).header(path)
+    kind = kind_of(path)
+    header = kind.header(path)
     refuse_too_large(header.width, header.height)
-    return header
+    return kind, header
 
 
 def decode(path: Path, quarter_turns: int = 0) -> Picture:
@@ -52,8 +59,8 @@ def decode(path: Path, quarter_turns: int = 0) -> Picture:
     Grey and palette pictures become RGB, inks too; transparency is laid on white. ``quarter_turns`` counts
     clockwise. Raises UnreadablePictureError.
     """
-    header = read_header(path)
-    pixels = kind_of(path).decode(path)
+    kind, header = _looked_over(path)
+    pixels = kind.decode(path)
     if pixels.shape != (header.height, header.width, 3):
         # Whoever decodes goes by what a damaged file says elsewhere.
         raise damaged(ValueError("another size than the file says"))
