@@ -62,10 +62,7 @@ def dng_bytes(linear: NDArray[np.float64], balance: tuple[float, float, float] =
     for (down, across), colour in {(0, 0): 0, (0, 1): 1, (1, 0): 1, (1, 1): 2}.items():
         mosaic[down::2, across::2] = linear[down::2, across::2, colour] / balance[colour]
     sensor = np.asarray(black + mosaic * (white - black) + 0.5, np.uint16)
-    to_linear = (
-        np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
-        / np.array(balance)[:, None]
-    )
+    to_linear = SRGB_OF_XYZ / np.array(balance)[:, None]
 
     def rationals(values: Any) -> tuple[int, ...]:
         return tuple(part for value in np.ravel(values) for part in (round(float(value) * 10_000), 10_000))
@@ -85,6 +82,17 @@ def dng_bytes(linear: NDArray[np.float64], balance: tuple[float, float, float] =
         (50778, "H", 1, (21,), True),
     ]
     return tiff_bytes(sensor, photometric=32803, extratags=extra, metadata=None)
+
+
+SRGB_OF_XYZ = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])
+"""Linear sRGB from CIE XYZ (IEC 61966-2-1)."""
+
+
+def smooth_raw(grey_under: tuple[float, float]) -> bytes:
+    """A DNG of a grey card under a light of this chromaticity, taken for daylight."""
+    x, y = grey_under
+    seen = SRGB_OF_XYZ @ np.array([x / y, 1, (1 - x - y) / y])
+    return dng_bytes(np.full((64, 96, 3), 0.2 * seen))
 
 
 def written(folder: Path, content: bytes) -> Path:

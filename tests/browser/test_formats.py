@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 import tifffile
 from bench import MAKING, drag, kept, on_stage, stored
-from originals import dng_bytes, tiff_bytes
+from originals import dng_bytes, smooth_raw, tiff_bytes
 from pictures import horizon_picture, slope_of_edge
 from PIL import Image
 from playwright.sync_api import Page, expect
@@ -72,3 +72,30 @@ def test_a_deep_photo_is_levelled_and_written(watched: Page, address: str, tmp_p
     with Image.open(small) as image:
         assert image.format == "AVIF" and image.size == (values.shape[1], values.shape[0])
         assert np.abs(np.asarray(image)[40, 200].astype(float) - sky).max() < 5
+
+
+def test_a_raw_photo_is_given_another_white(watched: Page, address: str, tmp_path: Path) -> None:
+    """A grey card under incandescent light, taken for daylight: its temperature is typed at the step Lens, it is grey on
+    the screen and in the file, and one undo takes it back."""
+    path = tmp_path / "card.dng"
+    path.write_bytes(smooth_raw(grey_under=(0.44758, 0.40745)))
+    page = watched
+    page.goto(address)
+    page.locator("input[type=file]").set_input_files(path)
+    page.get_by_role("link", name="Open Card").click(timeout=MAKING)
+    page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Lens").click()
+    section = page.get_by_role("region", name="Raw photo")
+    for label, typed in (("Temperature", "2856"), ("Tint", "0")):
+        field = section.get_by_label(label)
+        field.fill(typed)
+        field.press("Enter")
+    expect(section.get_by_role("button", name="White balance as shot")).to_be_enabled()
+    page.wait_for_function("() => !document.documentElement.dataset.busy")
+    assert stored(page)["develop"] == {"temperature": 2856, "tint": 0, "exposure": 0}
+    with Image.open(exported(page, "PNG", tmp_path)) as image:
+        red, green, blue = np.asarray(image).reshape(-1, 3).mean(axis=0)
+    assert red == pytest.approx(green, abs=2) and blue == pytest.approx(green, abs=2)
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Lens").click()
+    section.get_by_role("button", name="White balance as shot").click()
+    expect(section.get_by_role("button", name="White balance as shot")).to_be_disabled()

@@ -23,7 +23,7 @@ from sequor.imaging.formats.registry import FORMATS
 from sequor.imaging.metadata import camera_facts
 from sequor.operations.exporting import Exported, export
 from sequor.recipe.model.export import CARRIES
-from sequor.recipe.parse import build
+from sequor.recipe.parse import RecipeError, build
 
 DEEP = deep_picture(300, 200)
 XMP = (
@@ -242,3 +242,12 @@ def test_sizes_by_per_cent_and_by_the_long_edge(
     assert (done.width, done.height) == written_as
     with Image.open(out) as image:
         assert image.size == written_as
+
+
+def test_only_raw_photos_are_developed(tmp_path: Path) -> None:
+    """Told with the field, not ignored; the same on the command line and on the bench."""
+    path = tmp_path / "photo.jpg"
+    path.write_bytes(jpeg_bytes(smooth_picture(60, 40)))
+    with pytest.raises(RecipeError) as refused:
+        made(tmp_path, path, ".jpg", (60, 40), develop={"exposure": 1})
+    assert refused.value.field == "develop"

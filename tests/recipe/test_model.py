@@ -16,6 +16,7 @@ EXAMPLE = {
     # the example of the published document, word for word; and what came later: the size of the export, more about the edges
     "format": "sequor-recipe", "version": 1,
     "photo": {"width": 6000, "height": 4000, "sha256": None, "quarter_turns": 0, "focal_35mm": 28.0, "focal_px": None},
+    "develop": None,
     "lens": {"source": "none", "model": "brown", "unit_px": None, "k1": 0.0, "k2": 0.0, "k3": 0.0, "p1": 0.0, "p2": 0.0,
              "profile": None},
     "references": [

@@ -12,6 +12,7 @@ export const LIMITS = {
   "draw.feather": [0, 500],
   "draw.radius": [0.001, 1000000.0],
   "edges.share": [0, 1],
+  "exposure.stops": [-4, 4],
   "frame.rect.0": [-1000000.0, 1000000.0],
   "frame.rect.1": [-1000000.0, 1000000.0],
   "frame.rect.2": [16, 65500],
@@ -39,6 +40,8 @@ export const LIMITS = {
   "touch-up.amount": [0, 1],
   "touch-up.feather": [0, 500],
   "weight.weight": [0.1, 10],
+  "white.temperature": [2000, 25000],
+  "white.tint": [-100, 100],
   "widen.room": [0.01, 2],
 } as const;
 

@@ -1114,7 +1114,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns. */
+        /**
+         * The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns; of a raw
+         * @description photo ``develop``, in the query as JSON, tells how it is developed.
+         */
         get: {
             parameters: {
                 query?: never;
@@ -1954,7 +1957,7 @@ export interface components {
          * ActionIn
          * @description An action, told by its name ``do``.
          */
-        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"];
+        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"];
         /**
          * AddPoint
          * @description A straight thing with one point more, in the middle of its longest part.
@@ -2373,6 +2376,31 @@ export interface components {
             line: string;
         };
         /**
+         * DevelopPart
+         * @description The light that is to look white: its correlated colour ``temperature`` in kelvin, and its ``tint``, a
+         *     thousandth of its distance from black bodies in CIE 1960 u, v, above 0 where it is greener; null: as shot.
+         *     ``exposure`` in stops.
+         */
+        DevelopPart: {
+            /**
+             * Exposure
+             * @default 0
+             */
+            exposure?: number;
+            /**
+             * Temperature
+             * @default null
+             */
+            temperature?: number | null;
+            /**
+             * Tint
+             * @default null
+             */
+            tint?: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * DonorPart
          * @description An area that new pixels must not, or may only, come from.
          */
@@ -2579,7 +2607,7 @@ export interface components {
              * Action
              * @default null
              */
-            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"]) | null;
+            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"]) | null;
             /**
              * After
              * @default false
@@ -3410,9 +3438,15 @@ export interface components {
         /**
          * PhotoOut
          * @description A photo on the contact sheet; ``version`` is what a change must name in If-Match. When its state cannot
-         *     be read, ``revision`` is the newest that can, or null.
+         *     be read, ``revision`` is the newest that can, or null. ``as_shot``: temperature in kelvin and tint of the
+         *     light that a raw photo's camera made white.
          */
         PhotoOut: {
+            /** As Shot */
+            as_shot: [
+                number,
+                number
+            ] | null;
             /** Camera */
             camera: string | null;
             /** Confidence */
@@ -3432,6 +3466,8 @@ export interface components {
             keeps_place: boolean;
             /** Ratio */
             ratio: string;
+            /** Raw */
+            raw: boolean;
             /** Readable */
             readable: boolean;
             /** Revision */
@@ -3679,6 +3715,8 @@ export interface components {
          */
         Recipe: {
             correction?: components["schemas"]["CorrectionPart"];
+            /** @default null */
+            develop?: components["schemas"]["DevelopPart"] | null;
             edges?: components["schemas"]["EdgesPart"];
             export?: components["schemas"]["ExportPart"];
             /**
@@ -3888,6 +3926,19 @@ export interface components {
             do: "depth";
         };
         /**
+         * SetExposure
+         * @description How much lighter or darker the photo is than it was taken.
+         */
+        SetExposure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "exposure";
+            /** Stops */
+            stops: number;
+        };
+        /**
          * SetFormat
          * @description The format of the file.
          */
@@ -4008,6 +4059,27 @@ export interface components {
              * @enum {string}
              */
             subsampling: "444" | "420";
+        };
+        /**
+         * SetWhite
+         * @description The light that is to look white; both null: as shot.
+         */
+        SetWhite: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "white";
+            /**
+             * Temperature
+             * @default null
+             */
+            temperature?: number | null;
+            /**
+             * Tint
+             * @default null
+             */
+            tint?: number | null;
         };
         /**
          * Shape

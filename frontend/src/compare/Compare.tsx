@@ -189,7 +189,7 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
     <>
       {rect && colour && <Left rect={rect} colour={colour} />}
       {laid && frame && <TakesLayer laid={laid} frame={frame} view={view} stage={stage} />}
-      <Drawn quarterTurns={recipe.photo.quarter_turns} mesh={mesh} view={view} size={stage} label={`The ${name} picture`} />
+      <Drawn quarterTurns={recipe.photo.quarter_turns} develop={recipe.develop ?? null} mesh={mesh} view={view} size={stage} label={`The ${name} picture`} />
       {view.scale >= FROM_SCALE && <TileGrid photoId={id} map={map} view={view} stage={stage} outline={outline} />}
       {frame && over.length > 0 && <TouchLayer over={over} frame={frame} view={view} stage={stage} />}
       {rect &&
@@ -209,7 +209,7 @@ function Pane({ side, view, stage, name }: { side: Shown; view: View; stage: Siz
 }
 
 /** The picture of a pane, drawn as its pane says. */
-function Drawn({ mesh, view, size, ...of }: Scene & { quarterTurns: number; label: string }) {
+function Drawn({ mesh, view, size, ...of }: Scene & { quarterTurns: number; develop: Recipe["develop"]; label: string }) {
   const [scene] = useState(() => createStore<Scene>(() => ({ mesh, view, size })));
   useLayoutEffect(() => scene.setState({ mesh, view, size }), [scene, mesh, view, size]);
   return <Picture scene={scene} {...of} />;

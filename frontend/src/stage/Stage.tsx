@@ -101,9 +101,10 @@ function Photo() {
   const { surface } = useStage();
   const title = useKnown(({ bench }) => bench?.photo.title);
   const quarterTurns = useKnown((known) => recipeNow(known)?.photo.quarter_turns);
+  const develop = useKnown((known) => recipeNow(known)?.develop ?? null);
   const corrected = useDesk((desk) => desk.shown === "corrected");
   // How large the picture is says how fine it is asked for.
   const ready = useScene(({ mesh, size }) => mesh !== null && size.width > 0);
   if (!ready || title === undefined || quarterTurns === undefined) return null;
-  return <Picture scene={surface.scene} quarterTurns={quarterTurns} label={`${title}, ${corrected ? "corrected" : "as taken"}`} />;
+  return <Picture scene={surface.scene} quarterTurns={quarterTurns} develop={develop} label={`${title}, ${corrected ? "corrected" : "as taken"}`} />;
 }

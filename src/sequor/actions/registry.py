@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from sequor.actions import correction, edges, export, frame, lens, lines
+from sequor.actions import correction, develop, edges, export, frame, lens, lines
 
 AnyAction = Annotated[
     lines.Lay
@@ -23,6 +23,8 @@ AnyAction = Annotated[
     | lines.Clear
     | lens.ChooseLens
     | lens.Bend
+    | develop.SetWhite
+    | develop.SetExposure
     | correction.TakeAway
     | correction.HandBack
     | correction.Amount

@@ -17,6 +17,7 @@ from sequor.imaging.originals.base import (
     refused,
 )
 from sequor.imaging.originals.registry import kind_of
+from sequor.recipe.model.develop import DevelopPart
 
 LARGEST_BYTES = 1_250_000_000
 
@@ -25,6 +26,8 @@ __all__ = [
     "LARGEST_PIXELS",
     "Header",
     "UnreadablePictureError",
+    "as_shot",
+    "can_be_developed",
     "colour_profile",
     "decode",
     "notices",
@@ -52,15 +55,15 @@ def _looked_over(path: Path) -> tuple[OriginalKind, Header]:
     return kind, header
 
 
-def decode(path: Path, quarter_turns: int = 0) -> Picture:
+def decode(path: Path, quarter_turns: int = 0, develop: DevelopPart | None = None) -> Picture:
     """The picture (height, width, 3), uint8 or uint16 as deep as its file is, in the colours of
     ``colour_profile``, turned as recorded and then by hand.
 
     Grey and palette pictures become RGB, inks too; transparency is laid on white. ``quarter_turns`` counts
-    clockwise. Raises UnreadablePictureError.
+    clockwise; ``develop``: of a raw photo. Raises UnreadablePictureError.
     """
     kind, header = _looked_over(path)
-    pixels = kind.decode(path)
+    pixels = kind.decode(path) if develop is None else kind.developed(path, develop)
     if pixels.shape != (header.height, header.width, 3):
         # Whoever decodes goes by what a damaged file says elsewhere.
         raise damaged(ValueError("another size than the file says"))
@@ -73,6 +76,17 @@ def colour_profile(path: Path) -> bytes | None:
     A grey profile has been applied by then; one that is damaged or for other colours counts for nothing.
     """
     return kind_of(path).profile(path)
+
+
+def can_be_developed(path: Path) -> bool:
+    """Whether a file holds what a sensor saw. Raises UnreadablePictureError."""
+    return kind_of(path).develops
+
+
+def as_shot(path: Path) -> tuple[float, float] | None:
+    """The light that a raw photo's camera made white, as a temperature in kelvin and a tint; None where that
+    is not told."""
+    return kind_of(path).as_shot(path)
 
 
 def notices(path: Path) -> list[str]:

@@ -19,7 +19,8 @@ AGENT = "Sequor"
 
 @dataclass(frozen=True)
 class CameraFacts:
-    """The recorded facts that matter here; None where the file says nothing."""
+    """The recorded facts that matter here; None where the file says nothing. ``as_shot``: the light of a
+    raw photo, see ``decode.as_shot``."""
 
     make: str | None = None
     model: str | None = None
@@ -28,6 +29,7 @@ class CameraFacts:
     focal_35mm: float | None = None
     taken_at: str | None = None
     has_place: bool = False
+    as_shot: tuple[float, float] | None = None
 
 
 def camera_facts(path: Path) -> CameraFacts:

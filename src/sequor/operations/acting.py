@@ -18,8 +18,8 @@ from sequor.recipe.model.edges import PatchPart
 from sequor.store.database import Store
 from sequor.wording.frame import percent
 
-Pixels = Callable[[str, int], Picture]
-"""The pixels of an original, by its hash and quarter turns."""
+Pixels = Callable[[str, Recipe], Picture]
+"""The pixels of an original, by its hash, as a recipe turns and develops them."""
 
 
 NOT_SHRUNK = 0.995
@@ -48,7 +48,7 @@ def act(store: Store, pixels: Pixels, photo_id: int, expected: int, action: Acti
             raise _NotAsAskedError
         recipe = outcome.recipe
         if outcome.snap or shaping.looks_for_segments(recipe):
-            picture = pixels(seen.photo.sha256, recipe.photo.quarter_turns)
+            picture = pixels(seen.photo.sha256, recipe)
             recipe = shaping.with_segments(picture, recipe)
             recipe = snapping.with_snapped(recipe, snapping.snap_references(picture, recipe, outcome.snap))
         recipe = settled(store, photo_id, seen.recipe, recipe)

@@ -30,6 +30,7 @@ from sequor.recipe.model.export import CARRIES, ExportPart, Format
 from sequor.recipe.parse import RecipeError
 from sequor.store.room import RESERVE, NoRoomError, refuse_without_room
 
+from .developing import refuse_undevelopable
 from .filling import Mask, Means, empty_area, fill_frame, rendered
 from .reporting import Report
 from .shaping import looks_for_segments, with_segments
@@ -63,7 +64,8 @@ def decode_for(recipe: Recipe, original: Path) -> Picture:
 
     Raises RecipeError when its size is another, UnreadablePictureError.
     """
-    picture = decode(original, recipe.photo.quarter_turns)
+    refuse_undevelopable(recipe, original)
+    picture = decode(original, recipe.photo.quarter_turns, recipe.develop)
     if picture.shape[:2] != (recipe.photo.height, recipe.photo.width):
         raise RecipeError(
             f"the photo is {picture.shape[1]} × {picture.shape[0]} pixels but the recipe is for "

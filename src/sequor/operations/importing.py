@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import re
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -14,7 +14,7 @@ from sqlalchemy.exc import IntegrityError, OperationalError
 from sequor.actions.base import no_takes
 from sequor.actions.lens import ChooseLens
 from sequor.imaging.colour import ToScreen, profile_name
-from sequor.imaging.decode import colour_profile, decode, notices, read_header
+from sequor.imaging.decode import as_shot, colour_profile, decode, notices, read_header
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.metadata import camera_facts
 from sequor.operations.lenses import recognised
@@ -76,7 +76,7 @@ def inspect(file: Path, screen: Path, report: Report) -> Inspection:
         bytes=file.stat().st_size,
         width=header.width,
         height=header.height,
-        facts=asdict(facts),
+        facts=asdict(replace(facts, as_shot=as_shot(file))),
         profile=profile_name(profile),
         notices=tuple(notices(file)),
     )

@@ -73,6 +73,7 @@ def list_photos(store: Store, after: int = 0, limit: int = SHEET_PAGE) -> list[P
         Photo.file_name,
         Photo.width,
         Photo.height,
+        Photo.format,
         Photo.facts,
         Photo.imported_at,
         Photo.changes,

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import base64
 import contextlib
+import hashlib
 import json
+import shutil
 import threading
 from collections import OrderedDict
 from collections.abc import Sequence
@@ -36,6 +38,7 @@ from sequor.pipeline.new_pixels import patch_name
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.correction import CorrectionPart
+from sequor.recipe.model.develop import DevelopPart
 from sequor.recipe.model.photo import PhotoPart
 from sequor.recipe.parse import build
 from sequor.store.database import Store
@@ -47,6 +50,7 @@ KEPT_BYTES = 700_000_000
 THUMBNAIL_SIDE = 560
 LONGEST_ON_SCREEN = 2048
 SMALL_TAKE = 300
+DEVELOPED_KEPT = 6
 SURROUND = (163, 163, 163)
 
 # A page asks for many tiles at once: rendered two by two, the first is there long before the last.
@@ -61,18 +65,26 @@ class Original:
     to_screen: ToScreen
 
 
+Wanted = tuple[str, int, DevelopPart | None]
+
+
+def _wanted(sha256: str, recipe: Recipe) -> Wanted:
+    return sha256, recipe.photo.quarter_turns, recipe.develop
+
+
 class Originals:
     """Decoded originals, the most recently used ones kept up to ``KEPT_BYTES``."""
 
     def __init__(self, store: Store) -> None:
         self._store = store
-        self._kept: OrderedDict[tuple[str, int], Original] = OrderedDict()
-        self._decoding: dict[tuple[str, int], threading.Lock] = {}
+        self._kept: OrderedDict[Wanted, Original] = OrderedDict()
+        self._decoding: dict[Wanted, threading.Lock] = {}
         self._lock = threading.Lock()
 
-    def get(self, sha256: str, quarter_turns: int) -> Original:
-        """The decoded original; a second request for one that is being decoded waits for it."""
-        key = (sha256, quarter_turns)
+    def get(self, sha256: str, recipe: Recipe) -> Original:
+        """The decoded original as a recipe turns and develops it; a second request for one that is being
+        decoded waits for it."""
+        key = _wanted(sha256, recipe)
         with self._lock:
             turn = self._decoding.setdefault(key, threading.Lock())
         with turn:
@@ -81,21 +93,22 @@ class Originals:
                     self._kept.move_to_end(key)
                     return self._kept[key]
             path = self._store.originals.path(sha256)
-            original = Original(decode(path, quarter_turns), ToScreen(colour_profile(path)))
+            pixels = decode(path, recipe.photo.quarter_turns, recipe.develop)
+            original = Original(pixels, ToScreen(colour_profile(path)))
             with self._lock:
                 self._kept[key] = original
                 while len(self._kept) > 1 and self._bytes() > KEPT_BYTES:
                     self._kept.popitem(last=False)
             return original
 
-    def make_ready(self, sha256: str, quarter_turns: int) -> None:
+    def make_ready(self, sha256: str, recipe: Recipe) -> None:
         """Decode in the background what will be asked for soon; an error shows when it is."""
 
         def decode_it() -> None:
             with contextlib.suppress(OSError, UnreadablePictureError, OriginalMissingError):
-                self.get(sha256, quarter_turns)
+                self.get(sha256, recipe)
 
-        if (sha256, quarter_turns) not in self._kept:
+        if _wanted(sha256, recipe) not in self._kept:
             threading.Thread(target=decode_it, daemon=True).start()
 
     def _bytes(self) -> int:
@@ -110,15 +123,16 @@ def map_token(evaluation: Evaluated) -> str:
 
 def as_taken_token(recipe: Recipe) -> str:
     """The map that changes nothing."""
-    return _as_taken_token(recipe.photo.model_dump_json())
+    return _as_taken_token(recipe.photo.model_dump_json(), recipe.develop)
 
 
 @lru_cache(maxsize=64)
-def _as_taken_token(photo: str) -> str:
+def _as_taken_token(photo: str, develop: DevelopPart | None) -> str:
     plain = Recipe(
         format="sequor-recipe",
         version=1,
         photo=PhotoPart.model_validate_json(photo),
+        develop=develop,
         correction=CorrectionPart(free=[]),
     )
     return map_token(Evaluated(plain))
@@ -142,15 +156,17 @@ def tile(originals: Originals, sha256: str, token: str, column: int, row: int) -
     Tile (c, r) covers corrected pixels from (c TILE, r TILE); outside the photo it is grey.
     """
     recipe, warp = map_from_token(token)
-    original = originals.get(sha256, recipe.photo.quarter_turns)
+    original = originals.get(sha256, recipe)
     with _FEW_AT_A_TIME:
         pixels = resample(original.pixels, warp, column * TILE, row * TILE, TILE, TILE, background=SURROUND)
         return small_jpeg(original.to_screen(pixels), quality=93)
 
 
-def screen_picture(store: Store, sha256: str, side: int, quarter_turns: int) -> bytes:
-    """The photo as taken for the screen, its longest side at most ``side`` pixels."""
-    path = _screen_file(store, sha256, side)
+def screen_picture(
+    store: Store, sha256: str, side: int, quarter_turns: int, develop: DevelopPart | None
+) -> bytes:
+    """The photo as taken for the screen, its longest side at most ``side`` pixels. Raises RecipeError."""
+    path = _screen_file(store, sha256, side, develop)
     if quarter_turns == 0:
         return path.read_bytes()
     turned = path.with_name(f"{side}-{quarter_turns}.jpg")
@@ -198,7 +214,7 @@ def _emptiest(recipe: Recipe) -> Rectangle | None:
 def _framed(store: Store, sha256: str, recipe: Recipe, side: int) -> Picture:
     """The framed picture in sRGB, from the photo reduced to ``side``."""
     evaluation = evaluate(recipe)
-    path = _screen_file(store, sha256, SCREEN_SIDES[1])
+    path = _screen_file(store, sha256, SCREEN_SIDES[1], recipe.develop)
     reduced = reduce_to(decode(path, recipe.photo.quarter_turns), side)
     scale = max(reduced.shape[:2]) / max(recipe.photo.width, recipe.photo.height)
     frame, warp = evaluation.frame, evaluation.warp.at_scale(scale)
@@ -364,10 +380,24 @@ def _take(store: Store, photo_id: int, take_id: int) -> Take | None:
     return take if take is not None and take.photo_id == photo_id else None
 
 
-def _screen_file(store: Store, sha256: str, side: int) -> Path:
-    """The stored screen picture; made again when the folder was emptied."""
-    path = store.screen / sha256 / f"{side}.jpg"
+def _screen_file(store: Store, sha256: str, side: int, develop: DevelopPart | None) -> Path:
+    """The stored screen picture; made again when the folder was emptied. Those that were developed otherwise
+    than as shot lie in folders of their own."""
+    folder = store.screen / sha256
+    if develop is not None:
+        folder /= hashlib.sha256(develop.model_dump_json().encode()).hexdigest()[:16]
+    path = folder / f"{side}.jpg"
     if not path.is_file():
         original = store.originals.path(sha256)
-        write_screen_pictures(decode(original), ToScreen(colour_profile(original)), path.parent)
+        pixels = decode(original, develop=develop)
+        write_screen_pictures(pixels, ToScreen(colour_profile(original)), folder)
+        if develop is not None:
+            _drop_oldest(folder.parent)
     return path
+
+
+def _drop_oldest(folder: Path) -> None:
+    """Keep few of the ways in which a photo was developed; they can be made again."""
+    ways = sorted((one for one in folder.iterdir() if one.is_dir()), key=lambda one: one.stat().st_mtime)
+    for old in ways[:-DEVELOPED_KEPT]:
+        shutil.rmtree(old, ignore_errors=True)

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from sequor.core.frame import cost as frames
 from sequor.core.rectangle import Rectangle
 from sequor.operations.attach_patches import with_patches
+from sequor.operations.developing import refuse_undevelopable
 from sequor.operations.lenses import recognised
 from sequor.operations.log import imported_recipe, revision_in
 from sequor.operations.photos import (
@@ -72,6 +73,8 @@ def revise(store: Store, photo_id: int, expected: int, recipe: Recipe, action: s
 
 def settled(store: Store, photo_id: int, before: Recipe, after: Recipe) -> Recipe:
     """A recipe with all that follows from it: solved angles, the frame and size carried along, patches."""
+    if after.develop is not None and after.photo.sha256 is not None:
+        refuse_undevelopable(after, store.originals.path(after.photo.sha256))
     carried = with_frame_carried(before, solved(after))
     frame = evaluate(carried).frame
     sized = with_size_of(carried, frame)

@@ -14,7 +14,7 @@ from sequor.pipeline.warp import Bend, Follow, Level
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model.lens import LensPart
 
-PHOTO = ("photo.width", "photo.height", "photo.quarter_turns")
+PHOTO = ("photo.width", "photo.height", "photo.quarter_turns", "develop")
 
 
 def solved_lens(evaluated: Evaluated) -> LensPart:

@@ -27,7 +27,7 @@ DONORS = ("edges.donors.*.kind", "edges.donors.*.points", "edges.donors.*.radius
 class Ground(Stage[Rectangle]):
     """What all new pixels of a frame lie in: the photo under its warp, and the frame."""
 
-    reads = ("photo.sha256", "photo.quarter_turns")
+    reads = ("photo.sha256", "photo.quarter_turns", "develop")
     after = (Bend, Crop)
     version = METHOD
 

@@ -36,7 +36,8 @@ def without_lens(recipe: Recipe) -> Recipe:
 def reset(recipe: Recipe, first: Recipe, step: Step | None) -> Recipe:
     """The recipe with a step as in ``first``; None: all steps."""
     if step == "lens":
-        return evolve(without_lens(recipe), lens=first.lens) if first.lens.profile else without_lens(recipe)
+        plain = evolve(without_lens(recipe), develop=first.develop)
+        return evolve(plain, lens=first.lens) if first.lens.profile else plain
     if step == "frame":
         return _with_frame_of(recipe, first)
     if step == "export":
@@ -53,6 +54,7 @@ def reset(recipe: Recipe, first: Recipe, step: Step | None) -> Recipe:
         references=[],
         correction=first.correction,
         lens=first.lens,
+        develop=first.develop,
         frame=first.frame,
         edges=first.edges,
         export=first.export,

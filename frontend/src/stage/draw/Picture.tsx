@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { StoreApi } from "zustand/vanilla";
 
+import type { Recipe } from "../../api/client";
 import { useSession } from "../../session/useSession";
 import type { Scene } from "../view/surface";
 import { Renderer } from "./renderer";
@@ -11,6 +12,7 @@ const LARGEST = 2048;
 interface Props {
   scene: Pick<StoreApi<Scene>, "getState" | "subscribe">;
   quarterTurns: number;
+  develop: Recipe["develop"];
   label: string;
 }
 
@@ -23,12 +25,13 @@ function sideFor({ mesh, view }: Scene): number {
 }
 
 /** The preview: one texture through the mesh, drawn in the moment the scene changes and not by React. */
-export function Picture({ scene, quarterTurns, label }: Props) {
+export function Picture({ scene, quarterTurns, develop, label }: Props) {
   const session = useSession();
   const canvas = useRef<HTMLCanvasElement>(null);
   const renderer = useRef<Renderer | null>(null);
   const loaded = useRef(-1);
   const [side, setSide] = useState(() => sideFor(scene.getState()));
+  const asked = develop ? `?develop=${encodeURIComponent(JSON.stringify(develop))}` : "";
 
   useEffect(() => {
     const surface = canvas.current;
@@ -56,7 +59,7 @@ export function Picture({ scene, quarterTurns, label }: Props) {
   useEffect(() => {
     const stop = new AbortController();
     const load = async () => {
-      const answer = await fetch(`/api/photos/${session.photo}/screen/${side}-${quarterTurns}.jpg`, { signal: stop.signal });
+      const answer = await fetch(`/api/photos/${session.photo}/screen/${side}-${quarterTurns}.jpg${asked}`, { signal: stop.signal });
       if (!answer.ok) throw new Error("no picture");
       const picture = await createImageBitmap(await answer.blob());
       if (stop.signal.aborted) return;
@@ -70,7 +73,7 @@ export function Picture({ scene, quarterTurns, label }: Props) {
     return () => {
       stop.abort();
     };
-  }, [session, quarterTurns, side]);
+  }, [session, quarterTurns, side, asked]);
 
   useEffect(
     () => () => {

@@ -14,6 +14,7 @@ import { Live } from "../../stage/Live";
 import { StillPanel } from "../StillPanel";
 import { useLed } from "../useLed";
 import { useProfiles } from "../../api/queries";
+import { RawPhoto } from "./RawPhoto";
 
 /** Per cent by which the hand may move the photo's corner. */
 const [, RANGE] = LIMITS["bend.percent"];
@@ -78,6 +79,7 @@ export function LensStep() {
           </div>
         )}
       </div>
+      <RawPhoto />
     </div>
   );
 }

@@ -10,6 +10,7 @@ from typing import ClassVar
 import numpy as np
 
 from sequor.core.raster.pixels import Picture
+from sequor.recipe.model.develop import DevelopPart
 
 LARGEST_PIXELS = 200_000_000
 LARGEST_SIDE = 65_500
@@ -25,6 +26,7 @@ START = 64
 NOTHING_ADDED = "Nothing was added"
 
 MANY = "This file holds {} pictures. The main one is used; the others are not carried over."
+ONLY_RAW = "Only raw photos have a white balance and an exposure that can be set"
 TRANSPARENT = "The photo has transparent areas. They become white."
 
 
@@ -50,6 +52,7 @@ class OriginalKind(ABC):
 
     name: ClassVar[str]
     called: ClassVar[str]
+    develops: ClassVar[bool] = False
     turn: ClassVar[int] = 0
     """Kinds are asked in turn, the lowest first: whoever is more particular comes before."""
 
@@ -67,6 +70,15 @@ class OriginalKind(ABC):
 
         Raises UnreadablePictureError.
         """
+
+    def developed(self, path: Path, develop: DevelopPart) -> Picture:
+        """The same, developed as is said: of kinds that hold what a sensor saw (``develops``)."""
+        raise refused(ONLY_RAW)
+
+    def as_shot(self, path: Path) -> tuple[float, float] | None:
+        """The light that the camera made white: its temperature in kelvin and its tint (DevelopPart); None
+        where that is not told."""
+        return None
 
     @abstractmethod
     def profile(self, path: Path) -> bytes | None:

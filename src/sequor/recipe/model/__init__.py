@@ -13,6 +13,7 @@ from pydantic import Field, field_validator, model_validator
 from sequor.core.references.registry import kind_of
 from sequor.recipe.model.base import USED_TWICE, Part, refuse_twice
 from sequor.recipe.model.correction import CorrectionPart
+from sequor.recipe.model.develop import DevelopPart
 from sequor.recipe.model.edges import EdgesPart
 from sequor.recipe.model.export import ExportPart
 from sequor.recipe.model.frame import FramePart
@@ -29,6 +30,7 @@ class Recipe(Part):
     format: Literal["sequor-recipe"]
     version: Literal[1]
     photo: PhotoPart
+    develop: DevelopPart | None = None
     lens: LensPart = Field(default_factory=LensPart)
     references: list[ReferencePart] = Field(default_factory=list, max_length=500)
     correction: CorrectionPart = Field(default_factory=CorrectionPart)

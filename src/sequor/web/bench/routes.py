@@ -61,7 +61,7 @@ def get_bench(photo_id: int) -> BenchOut:
     """A photo with its current recipe; its pixels are made ready meanwhile."""
     here = context()
     now = photos.get_photo(here.store, photo_id)
-    here.originals.make_ready(now.photo.sha256, now.recipe.photo.quarter_turns)
+    here.originals.make_ready(now.photo.sha256, now.recipe)
     return BenchOut.of(now)
 
 
@@ -98,15 +98,15 @@ def after(photo_id: int, revision_id: int) -> Response:
     return jpeg(rendering.thumbnail(here.store, sha256, changed), FOREVER)
 
 
-def _pixels(sha256: str, turns: int) -> Picture:
-    return context().originals.get(sha256, turns).pixels
+def _pixels(sha256: str, recipe: Recipe) -> Picture:
+    return context().originals.get(sha256, recipe).pixels
 
 
 def _with_segments(sha256: str, recipe: Recipe) -> Recipe:
     """With the straight things of its original, where it needs them and has none yet."""
     if not shaping.looks_for_segments(recipe):
         return recipe
-    return shaping.with_segments(_pixels(sha256, recipe.photo.quarter_turns), recipe)
+    return shaping.with_segments(_pixels(sha256, recipe), recipe)
 
 
 @bench.post("/photos/<int:photo_id>/revisions")
@@ -166,7 +166,7 @@ def under(photo_id: int, json_data: UnderIn) -> UnderOut:
     here = context()
     photo = photos.get_photo(here.store, photo_id).photo
     evaluation = evaluate_recipe(json_data.recipe)
-    picture = here.originals.get(photo.sha256, json_data.recipe.photo.quarter_turns).pixels
+    picture = here.originals.get(photo.sha256, json_data.recipe).pixels
     found = [
         edge_under_guide.look_under(picture, evaluation, line.runs, np.array(line.ends))
         for line in json_data.lines

@@ -8,6 +8,7 @@ from apiflask import APIBlueprint
 from flask import Response, request
 
 from sequor.operations import importing, log, photos, rendering, revising, sheet
+from sequor.recipe.model.develop import DevelopPart
 from sequor.web.context import context, expected_version
 from sequor.web.photos.schemas import PhotoListOut, PhotoOut, PlaceOut, SessionOut, SheetOut, TitleIn
 from sequor.web.problems import Problem
@@ -122,12 +123,15 @@ def thumbnail(photo_id: int, revision: int) -> Response:
 
 @photo_routes.get("/photos/<int:photo_id>/screen/<int:side>-<int:turns>.jpg")
 def screen(photo_id: int, side: int, turns: int) -> Response:
-    """The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns."""
+    """The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns; of a raw
+    photo ``develop``, in the query as JSON, tells how it is developed."""
     if side not in importing.SCREEN_SIDES or turns > 3:
         raise Problem(404, "No such picture", f"sides are {', '.join(map(str, importing.SCREEN_SIDES))}")
     here = context()
     now = photos.get_photo(here.store, photo_id)
-    return jpeg(rendering.screen_picture(here.store, now.photo.sha256, side, turns), FOREVER)
+    asked = request.args.get("develop")
+    develop = None if asked is None else DevelopPart.model_validate_json(asked)
+    return jpeg(rendering.screen_picture(here.store, now.photo.sha256, side, turns, develop), FOREVER)
 
 
 @photo_routes.get("/photos/<int:photo_id>/tiles/<token>/<int(signed=True):column>/<int(signed=True):row>.jpg")

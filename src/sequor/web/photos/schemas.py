@@ -6,6 +6,7 @@ from datetime import datetime
 
 from pydantic import Field
 
+from sequor.imaging.originals.raw import Raw
 from sequor.store.models import Photo
 from sequor.web.wire import Name, Wire
 
@@ -19,7 +20,8 @@ class SessionOut(Wire):
 
 class PhotoOut(Wire):
     """A photo on the contact sheet; ``version`` is what a change must name in If-Match. When its state cannot
-    be read, ``revision`` is the newest that can, or null."""
+    be read, ``revision`` is the newest that can, or null. ``as_shot``: temperature in kelvin and tint of the
+    light that a raw photo's camera made white."""
 
     id: int
     title: str
@@ -33,6 +35,8 @@ class PhotoOut(Wire):
     version: int
     camera: str | None
     keeps_place: bool
+    raw: bool
+    as_shot: tuple[float, float] | None
     imported_at: datetime
     versions: list[str]
     confidence: float | None
@@ -54,6 +58,8 @@ class PhotoOut(Wire):
             revision=photo.revision_id if readable else photo.readable_id or None,
             version=photo.changes,
             camera=maker or None,
+            raw=photo.format == Raw.name,
+            as_shot=photo.facts.get("as_shot"),
             keeps_place=bool(photo.facts.get("has_place")),
             imported_at=photo.imported_at,
             versions=photo.version_names,
