@@ -173,7 +173,8 @@ def _apply(options: argparse.Namespace) -> int:
     from sequor.imaging.decode import UnreadablePictureError
 
     def one(path: Path) -> Document:
-        from sequor.operations.exporting import check_ending, export
+        from sequor.operations.export_names import check_ending
+        from sequor.operations.exporting import export
         from sequor.operations.filling import Means
 
         recipe = _load(sidecar_of(options.photo) if str(path) == "-" else path)

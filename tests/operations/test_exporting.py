@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import shutil
 from collections import namedtuple
@@ -25,7 +26,8 @@ from pictures import (
 from PIL import Image
 
 from sequor.imaging.formats.registry import FORMATS
-from sequor.operations.exporting import NoRoomError, check_ending, export
+from sequor.operations.export_names import check_ending
+from sequor.operations.exporting import NoRoomError, export
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.parse import RecipeError, build
 
@@ -139,7 +141,7 @@ def test_metadata_and_profile_are_kept_and_made_true(tmp_path: Path) -> None:
         str(done.height),
     )
     assert "Exif.GPSInfo.GPSLatitude" in kept and done.keeps_place
-    assert not thumbnail and "Xmp.tiff.Orientation" not in xmp
+    assert Image.open(io.BytesIO(thumbnail)).width == 160 and "Xmp.tiff.Orientation" not in xmp
     assert xmp["Xmp.dc.title"] and iptc["Iptc.Application2.Caption"] == "Shore"
     with Image.open(tmp_path / "out.jpg") as image:
         assert image.info["icc_profile"] == srgb_profile()

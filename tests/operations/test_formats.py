@@ -57,14 +57,14 @@ def test_a_round_trip_of_every_format_at_every_depth(tmp_path: Path, kind: Any, 
     original = written(tmp_path, tiff_bytes(values, photometric="rgb", iccprofile=adobe_rgb()))
     carries = CARRIES[kind]
     _, out = made(tmp_path, original, carries.endings[0], export={"format": kind})
-    bits = 16 if deep and carries.deep else 8
+    bits = (deep and carries.deep) or 8
     assert read_header(out).bits == bits and read_header(out).format == kind
     back = decode(out)
-    assert back.dtype == (np.uint16 if bits == 16 else np.uint8)
+    assert back.dtype == (np.uint16 if bits > 8 else np.uint8)
     assert colour_profile(out) == (adobe_rgb() if carries.profiles else None)
     if carries.profiles:
-        wanted = values if bits == 16 or not deep else (DEEP.astype(np.uint32) + 128) // 257
-        unit = 257 if bits == 16 else 1
+        wanted = values if bits > 8 or not deep else (DEEP.astype(np.uint32) + 128) // 257
+        unit = 257 if bits > 8 else 1
         difference = np.abs(back.astype(int) - wanted)
         assert difference.max() <= (0 if not carries.lossy else 12 * unit), kind
 
@@ -204,7 +204,7 @@ def test_xmp_that_cannot_be_read_is_left_out_and_said(tmp_path: Path, packet: by
     assert done.notices == (
         "The XMP metadata in the photo's file is damaged. It was left out of the exported file.",
     )
-    assert blocks_of(out).xmp is None
+    assert told_by_exiftool(out)["XMP-xmp:CreatorTool"] == "Sequor"
 
 
 @pytest.mark.parametrize("order", ["<", ">"])

@@ -136,8 +136,8 @@ def test_a_trimmed_export_has_no_empty_pixel(tmp_path: Path, case: int) -> None:
 def test_several_are_written_into_one_file(original: Path, tmp_path: Path) -> None:
     heard: list[float] = []
     named = [
-        ("photo wide", made()),
-        ("photo square", made(frame={"ratio": "1:1"}, export={"format": "png"})),
+        ("photo wide.jpg", made()),
+        ("photo square.png", made(frame={"ratio": "1:1"}, export={"format": "png"})),
     ]
     export_together(original, named, tmp_path / "all.zip", lambda share, words: heard.append(share))
     assert heard == sorted(heard) and heard[-1] == 1

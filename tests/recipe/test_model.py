@@ -29,8 +29,9 @@ EXAMPLE = {
     "frame": {"ratio": "original", "rect": None, "allow_empty": False, "subject": None, "print": None},
     "edges": {"mode": "trim", "seed": 1, "strips": 1, "hint": None, "colour": None, "segments": None, "donors": [],
               "touch_ups": [], "patches": []},
-    "export": {"format": "jpeg", "quality": 95, "size": None, "depth": None, "subsampling": "444", "profile": "keep",
-               "leave_out": []},
+    "export": {"format": "jpeg", "quality": 95, "size": None, "depth": None, "subsampling": "444", "progressive": False,
+               "compression": "deflate", "profile": "keep", "sharpen": 0.0, "sharpen_for": "screen", "leave_out": [],
+               "name": None},
 }  # fmt: skip
 
 

@@ -26,6 +26,7 @@ export const LIMITS = {
   "quality.quality": [1, 100],
   "shape.shape.0": [0.001, 1000000.0],
   "shape.shape.1": [0.001, 1000000.0],
+  "sharpen.amount": [0, 1],
   "size.long_edge": [1, 65500],
   "size.percent": [1, 400],
   "size.width": [1, 65500],
@@ -55,4 +56,4 @@ export const MUCH_CUT = 0.2;
 export const SHARES = {"thirds": [0.3333333333333333, 0.6666666666666666], "fifths": [0.2, 0.4, 0.6, 0.8], "golden": [0.3819660112501052, 0.6180339887498948], "centre": [0.5]} as const;
 
 /** What files of each format can carry. */
-export const FORMATS = {"jpeg": {"called": "JPEG", "deep": false, "lossy": true, "profiles": true}, "png": {"called": "PNG", "deep": true, "lossy": false, "profiles": true}, "tiff": {"called": "TIFF", "deep": true, "lossy": false, "profiles": true}, "webp": {"called": "WebP", "deep": false, "lossy": true, "profiles": true}, "avif": {"called": "AVIF", "deep": false, "lossy": true, "profiles": true}, "jxl": {"called": "JPEG XL", "deep": true, "lossy": true, "profiles": false}} as const;
+export const FORMATS = {"jpeg": {"called": "JPEG", "deep": 0, "lossy": true, "profiles": true}, "png": {"called": "PNG", "deep": 16, "lossy": false, "profiles": true}, "tiff": {"called": "TIFF", "deep": 16, "lossy": false, "profiles": true}, "webp": {"called": "WebP", "deep": 0, "lossy": true, "profiles": true}, "avif": {"called": "AVIF", "deep": 10, "lossy": true, "profiles": true}, "jxl": {"called": "JPEG XL", "deep": 16, "lossy": true, "profiles": false}} as const;

@@ -491,6 +491,57 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/photos/{photo_id}/export-names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the files of an export would be called. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ExportIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NamesOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/exports": {
         parameters: {
             query?: never;
@@ -1957,7 +2008,7 @@ export interface components {
          * ActionIn
          * @description An action, told by its name ``do``.
          */
-        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"];
+        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["SetProgressive"] | components["schemas"]["SetCompression"] | components["schemas"]["Sharpen"] | components["schemas"]["SetName"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"];
         /**
          * AddPoint
          * @description A straight thing with one point more, in the middle of its longest part.
@@ -2607,7 +2658,7 @@ export interface components {
              * Action
              * @default null
              */
-            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"]) | null;
+            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["SetProgressive"] | components["schemas"]["SetCompression"] | components["schemas"]["Sharpen"] | components["schemas"]["SetName"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"]) | null;
             /**
              * After
              * @default false
@@ -2683,16 +2734,24 @@ export interface components {
          * ExportPart
          * @description The format of the exported file; ``quality`` counts for formats that lose something. ``size``: null =
          *     the frame's own pixels; "print" = just the ppi that the print wants; per cent; a long edge; [width,
-         *     height] = just these, in the frame's ratio. ``depth`` null: the original's, where the format has it.
-         *     ``subsampling``: of colours in a JPEG. ``profile``: the original's colours, or converted. ``leave_out``:
-         *     what does not go along in the metadata.
+         *     height] = just these, in the frame's ratio. ``depth`` null: the original's; more than 8 is as many bits as
+         *     the format has. ``subsampling``: of colours in a JPEG or an AVIF; ``progressive``: of a JPEG;
+         *     ``compression``: of a TIFF. ``profile``: the original's colours, or converted. ``sharpen``: how much, for
+         *     the screen or for paper. ``leave_out``: what does not go along in the metadata. ``name``: of the file,
+         *     with what is put in between braces (``recipe.names``).
          */
         ExportPart: {
+            /**
+             * Compression
+             * @default deflate
+             * @enum {string}
+             */
+            compression?: "none" | "lzw" | "deflate";
             /**
              * Depth
              * @default null
              */
-            depth?: (8 | 16) | null;
+            depth?: (8 | 10 | 16) | null;
             /**
              * Format
              * @default jpeg
@@ -2700,7 +2759,12 @@ export interface components {
              */
             format?: "jpeg" | "png" | "tiff" | "webp" | "avif" | "jxl";
             /** Leave Out */
-            leave_out?: ("place" | "serials")[];
+            leave_out?: ("place" | "serials" | "recipe")[];
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
             /**
              * Profile
              * @default keep
@@ -2708,10 +2772,26 @@ export interface components {
              */
             profile?: "keep" | "srgb" | "display-p3";
             /**
+             * Progressive
+             * @default false
+             */
+            progressive?: boolean;
+            /**
              * Quality
              * @default 95
              */
             quality?: number;
+            /**
+             * Sharpen
+             * @default 0
+             */
+            sharpen?: number;
+            /**
+             * Sharpen For
+             * @default screen
+             * @enum {string}
+             */
+            sharpen_for?: "screen" | "paper";
             /**
              * Size
              * @default null
@@ -3000,7 +3080,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "place" | "serials";
+            what: "place" | "serials" | "recipe";
         };
         /**
          * LensOut
@@ -3270,6 +3350,14 @@ export interface components {
         NameIn: {
             /** Name */
             name: string;
+        };
+        /**
+         * NamesOut
+         * @description What files would be called.
+         */
+        NamesOut: {
+            /** Names */
+            names: string[];
         };
         /**
          * OfferOut
@@ -3913,12 +4001,28 @@ export interface components {
             profile: "keep" | "srgb" | "display-p3";
         };
         /**
+         * SetCompression
+         * @description How a TIFF is compressed.
+         */
+        SetCompression: {
+            /**
+             * Compression
+             * @enum {string}
+             */
+            compression: "none" | "lzw" | "deflate";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "compression";
+        };
+        /**
          * SetDepth
          * @description How deep the colours of the file are; null: as deep as the photo's.
          */
         SetDepth: {
             /** Depth */
-            depth: (8 | 16) | null;
+            depth: (8 | 10 | 16) | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3990,6 +4094,32 @@ export interface components {
             do: "hint";
             /** Hint */
             hint: string | null;
+        };
+        /**
+         * SetName
+         * @description What the file is called; null: as the photo.
+         */
+        SetName: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "name";
+            /** Name */
+            name: string | null;
+        };
+        /**
+         * SetProgressive
+         * @description Whether a JPEG is written so that it can be shown coarsely before all of it is there.
+         */
+        SetProgressive: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "progressive";
+            /** On */
+            on: boolean;
         };
         /**
          * SetQuality
@@ -4115,6 +4245,25 @@ export interface components {
             ][];
             /** Units */
             units: components["schemas"]["UsualUnit"][];
+        };
+        /**
+         * Sharpen
+         * @description How much the file is sharpened, and for what.
+         */
+        Sharpen: {
+            /** Amount */
+            amount: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "sharpen";
+            /**
+             * To
+             * @default screen
+             * @enum {string}
+             */
+            to?: "screen" | "paper";
         };
         /**
          * SheetOut

@@ -11,8 +11,22 @@ from sequor.advice.made import Made
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
-from sequor.recipe.model.base import Side
-from sequor.recipe.model.export import CARRIES, Colours, Depth, Format, LeftOut, LongEdge, Percent
+from sequor.recipe.model.base import Share, Side
+from sequor.recipe.model.export import (
+    CARRIES,
+    Colours,
+    Compression,
+    Depth,
+    Format,
+    LeftOut,
+    LongEdge,
+    Percent,
+    SharpFor,
+    Template,
+)
+
+MOST_WORDS = 200
+"""Characters of an action's words in the history."""
 
 Quality = Annotated[int, Field(ge=1, le=100)]
 
@@ -21,7 +35,11 @@ COLOUR_WORDS: dict[Colours, str] = {
     "srgb": "converted to sRGB",
     "display-p3": "converted to Display P3",
 }
-LEFT_OUT_WORDS: dict[LeftOut, str] = {"place": "the location", "serials": "serial numbers"}
+LEFT_OUT_WORDS: dict[LeftOut, str] = {
+    "place": "the location",
+    "serials": "serial numbers",
+    "recipe": "the steps",
+}
 
 
 class SetFormat(Action):
@@ -74,6 +92,51 @@ class SetColours(Action):
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
         return Made(_with(recipe, profile=self.profile), f"Export: {COLOUR_WORDS[self.profile]}")
+
+
+class SetProgressive(Action):
+    """Whether a JPEG is written so that it can be shown coarsely before all of it is there."""
+
+    do: Literal["progressive"]
+    on: bool
+
+    def apply(self, recipe: Recipe, takes: Takes) -> Made:
+        words = "progressive" if self.on else "not progressive"
+        return Made(_with(recipe, progressive=self.on), f"Export: {words}")
+
+
+class SetCompression(Action):
+    """How a TIFF is compressed."""
+
+    do: Literal["compression"]
+    compression: Compression
+
+    def apply(self, recipe: Recipe, takes: Takes) -> Made:
+        words = "no compression" if self.compression == "none" else f"{self.compression.upper()} compression"
+        return Made(_with(recipe, compression=self.compression), f"Export: {words}")
+
+
+class Sharpen(Action):
+    """How much the file is sharpened, and for what."""
+
+    do: Literal["sharpen"]
+    amount: Share
+    to: SharpFor = "screen"
+
+    def apply(self, recipe: Recipe, takes: Takes) -> Made:
+        words = f"sharpened for {self.to}, {100 * self.amount:.0f}%" if self.amount else "not sharpened"
+        return Made(_with(recipe, sharpen=self.amount, sharpen_for=self.to), f"Export: {words}")
+
+
+class SetName(Action):
+    """What the file is called; null: as the photo."""
+
+    do: Literal["name"]
+    name: Template | None
+
+    def apply(self, recipe: Recipe, takes: Takes) -> Made:
+        words = "named as the photo" if self.name is None else f"named {self.name}"
+        return Made(_with(recipe, name=self.name), f"Export: {words}"[:MOST_WORDS])
 
 
 class LeaveOut(Action):

@@ -58,6 +58,10 @@ AnyAction = Annotated[
     | export.SetDepth
     | export.SetSubsampling
     | export.SetColours
+    | export.SetProgressive
+    | export.SetCompression
+    | export.Sharpen
+    | export.SetName
     | export.LeaveOut
     | export.SetSize,
     Field(discriminator="do"),

@@ -31,6 +31,7 @@ __all__ = [
     "colour_profile",
     "decode",
     "notices",
+    "opacity",
     "read_header",
 ]
 
@@ -68,6 +69,15 @@ def decode(path: Path, quarter_turns: int = 0, develop: DevelopPart | None = Non
         # Whoever decodes goes by what a damaged file says elsewhere.
         raise damaged(ValueError("another size than the file says"))
     return np.ascontiguousarray(np.rot90(pixels, -quarter_turns)) if quarter_turns else pixels
+
+
+def opacity(path: Path, quarter_turns: int = 0) -> Picture | None:
+    """How opaque each pixel of the picture is (height, width), of either depth; None where all are wholly.
+
+    Raises UnreadablePictureError.
+    """
+    found = kind_of(path).opacity(path)
+    return None if found is None else np.ascontiguousarray(np.rot90(found, -quarter_turns))
 
 
 def colour_profile(path: Path) -> bytes | None:

@@ -9,9 +9,12 @@ from __future__ import annotations
 import struct
 from dataclasses import dataclass
 
+from sequor.imaging.carrying import Marked, Through, carried_area
+
 ORIENTATION, X_RESOLUTION, Y_RESOLUTION, RESOLUTION_UNIT = 0x0112, 0x011A, 0x011B, 0x0128
 IMAGE_WIDTH, IMAGE_LENGTH = 0x0100, 0x0101
 PIXEL_X, PIXEL_Y = 0xA002, 0xA003
+SMALL_AT, SMALL_LENGTH = 0x0201, 0x0202
 EXIF_POINTER, GPS_POINTER = 0x8769, 0x8825
 SUBJECT_AREA, SUBJECT_LOCATION, MAKER_NOTE = 0x9214, 0xA214, 0x927C
 SERIALS = (0xA430, 0xA431, 0xA435, 0xC62F)
@@ -131,9 +134,57 @@ class ExifBlock:
             self.remove(pointer, tag)
         self.remove(4, GPS_POINTER)
 
-    def drop_small_picture(self) -> None:
-        """Unhook the second directory, which shows the photo as taken."""
-        self._write("I", self.directory(4).following, 0)
+    def carry_subject(self, through: Through, width: int, height: int) -> None:
+        """Where the subject lies (SubjectArea: a point, a circle or a box; SubjectLocation: a point) in the
+        corrected picture of this size; taken away where it is not shown."""
+        for tag in (SUBJECT_AREA, SUBJECT_LOCATION):
+            details = self.pointer(EXIF_POINTER)
+            entry = None if details is None else self.directory(details).entries.get(tag)
+            if details is None or entry is None:
+                continue
+            at, length = self.value(entry)
+            numbers = [self._number("H", place) for place in range(at, at + length - 1, 2)]
+            if self._number("H", entry + 2) != SHORT or not 2 <= len(numbers) <= 4:
+                self.remove(details, tag)
+                continue
+            size = {2: (0, 0), 3: (numbers[-1], numbers[-1]), 4: tuple(numbers[2:])}[len(numbers)]
+            found = carried_area(Marked(numbers[0], numbers[1], *size), through, width, height)
+            if found is None:
+                self.remove(details, tag)
+                continue
+            changed = [found.x, found.y, *((max(found.width, found.height),) if len(numbers) == 3 else ())]
+            changed += [found.width, found.height] if len(numbers) == 4 else []
+            for place, value in zip(range(at, at + length - 1, 2), changed, strict=True):
+                self._write("H", place, min(65535, round(value)))
+
+    def renew_small_picture(self, jpeg: bytes | None) -> None:
+        """Put another small picture, a JPEG, in the place of the one that shows the photo as taken; where
+        that was none, or with nothing, its directory is unhooked."""
+        following = self.directory(4).following
+        if not self._number("I", following):
+            return
+        try:
+            entries = self.directory(following).entries
+        except DamagedExifError:
+            entries = {}
+        if jpeg is None or not {SMALL_AT, SMALL_LENGTH} <= entries.keys():
+            self._write("I", following, 0)
+            return
+        old, length = self._number("I", entries[SMALL_AT] + 8), self._number("I", entries[SMALL_LENGTH] + 8)
+        if old + length > len(self.data):
+            self._write("I", following, 0)
+            return
+        self.data[old : old + length] = bytes(length)
+        if len(jpeg) <= length:
+            self.data[old : old + len(jpeg)] = jpeg
+        else:
+            old = self._end()
+            self.data += jpeg
+        self.set_number(following, SMALL_AT, old)
+        self.set_number(following, SMALL_LENGTH, len(jpeg))
+        self.set_number(following, ORIENTATION, 1, add=False)
+        for tag in (IMAGE_WIDTH, IMAGE_LENGTH, PIXEL_X, PIXEL_Y):
+            self.remove(following, tag)
 
     def _end(self) -> int:
         self.data += bytes(len(self.data) % 2)
@@ -152,13 +203,31 @@ class ExifBlock:
         self._write("I", pointer, end)
 
 
-def made_true(
-    block: bytes, width: int, height: int, ppi: float | None, place: bool = True, serials: bool = True
-) -> bytes:
-    """An EXIF block for upright pixels of this size, without the small picture as taken and without where the
-    subject lay; with ``ppi`` the resolution is that. Not ``place``, not ``serials``: without them;
-    MakerNotes, which may hold either, go with the serials. Raises DamagedExifError."""
+@dataclass(frozen=True)
+class Carrying:
+    """What is to be true of the metadata: the size in pixels, and how the original's pixels got there;
+    ``ppi`` of the print, else the original's resolution stays; ``new``: the share of the pixels that no
+    camera took, ``painted``: whether an outside painter made some of them; ``place``, ``serials``: whether
+    these go along; ``small``: a small JPEG of the picture; ``recipe``: what was done, as JSON."""
+
+    width: int
+    height: int
+    through: Through | None = None
+    stored: tuple[int, int] = (0, 0)
+    ppi: float | None = None
+    new: float = 0.0
+    painted: bool = False
+    place: bool = True
+    serials: bool = True
+    small: bytes | None = None
+    recipe: bytes | None = None
+
+
+def made_true(block: bytes, wanted: Carrying) -> bytes:
+    """An EXIF block for what is wanted, its pixels upright. MakerNotes, which may hold serial numbers, go
+    with these. Raises DamagedExifError."""
     exif = ExifBlock(block)
+    width, height, ppi = wanted.width, wanted.height, wanted.ppi
     exif.set_number(4, ORIENTATION, 1)
     for tag, size in ((IMAGE_WIDTH, width), (IMAGE_LENGTH, height)):
         exif.set_number(4, tag, size, add=False)
@@ -166,17 +235,20 @@ def made_true(
         for tag in (X_RESOLUTION, Y_RESOLUTION):
             exif.set_fraction(4, tag, round(100 * ppi), 100)
         exif.set_number(4, RESOLUTION_UNIT, 2)
-    if not place:
+    if not wanted.place:
         exif.remove_place()
     details = exif.pointer(EXIF_POINTER)
     if details is not None:
         for tag, size in ((PIXEL_X, width), (PIXEL_Y, height)):
             exif.set_number(details, tag, size)
             details = exif.pointer(EXIF_POINTER) or details
-        for tag in (SUBJECT_AREA, SUBJECT_LOCATION, *(() if serials else (*SERIALS, MAKER_NOTE))):
+        gone = () if wanted.serials else (*SERIALS, MAKER_NOTE)
+        for tag in (*(() if wanted.through else (SUBJECT_AREA, SUBJECT_LOCATION)), *gone):
             exif.remove(details, tag)
-    if not serials:
+    if wanted.through is not None:
+        exif.carry_subject(wanted.through, width, height)
+    if not wanted.serials:
         for tag in SERIALS:
             exif.remove(4, tag)
-    exif.drop_small_picture()
+    exif.renew_small_picture(wanted.small)
     return bytes(exif.data)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import base64
 import warnings
+import zlib
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
@@ -11,10 +13,22 @@ from typing import Any
 from PIL import Image
 
 from sequor.imaging.blocks import Blocks, blocks_of
-from sequor.imaging.exif import HEADER, DamagedExifError, made_true
-from sequor.imaging.xmp import DamagedXmpError, Packet, is_place, is_resolution, is_serial, is_stale
+from sequor.imaging.exif import HEADER, Carrying, DamagedExifError, made_true
+from sequor.imaging.regions import carry_regions
+from sequor.imaging.xmp import (
+    NAMES,
+    DamagedXmpError,
+    Packet,
+    is_place,
+    is_resolution,
+    is_serial,
+    is_stale,
+)
 
 AGENT = "Sequor"
+
+LONGEST_RECIPE = 4_000_000
+"""Bytes of a recipe that is taken out of a file."""
 
 
 @dataclass(frozen=True)
@@ -70,46 +84,42 @@ PAINTED_TYPE = "http://cv.iptc.org/newscodes/digitalsourcetype/compositeWithTrai
 """The same where an outside painter made some of it: those are trained, as a rule."""
 
 
-@dataclass(frozen=True)
-class Carrying:
-    """What is to be true of the metadata: the size in pixels; ``ppi`` of the print, else the original's
-    resolution stays; ``new``: the share of the pixels that no camera took, ``painted``: whether an outside
-    painter made some of them; ``place``, ``serials``: whether these go along."""
-
-    width: int
-    height: int
-    ppi: float | None = None
-    new: float = 0.0
-    painted: bool = False
-    place: bool = True
-    serials: bool = True
-
-
 def carried(source: Path, wanted: Carrying) -> tuple[Blocks, list[str]]:
     """The metadata of an original for an export, made true, and sentences on what is left out of it.
 
-    Orientation becomes 1 (the pixels are upright now), the pixel dimensions become true; the embedded small
-    picture goes, because it shows the photo as taken, and where faces or the subject lay, which is no longer
-    so. New pixels are declared. Metadata never stops a picture: what cannot be read is left out.
-    """
+    Orientation becomes 1 (the pixels are upright now), the pixel dimensions become true; the small picture is
+    renewed; faces and the subject are marked where they lie now. New pixels are declared. Metadata never
+    stops a picture: what cannot be read is left out."""
     blocks = blocks_of(source)
     told: list[str] = []
     exif = None
     if blocks.exif is not None:
         try:
-            exif = made_true(
-                blocks.exif, wanted.width, wanted.height, wanted.ppi, wanted.place, wanted.serials
-            )
+            exif = made_true(blocks.exif, wanted)
         except DamagedExifError:
             told.append(_left_out("EXIF"))
     try:
-        xmp, regions = _true_xmp(blocks.xmp, wanted)
+        xmp, gone = _true_xmp(blocks.xmp, wanted)
     except DamagedXmpError:
         told.append(_left_out("XMP"))
-        xmp, regions = _true_xmp(None, wanted)
-    if regions:
-        told.append("Marked faces and panorama data were left out of the exported file: they no longer fit.")
+        xmp, gone = _true_xmp(None, wanted)
+    if gone:
+        told.append(
+            "Some marked faces or panorama data were left out of the exported file: they no longer fit."
+        )
     return replace(blocks, exif=exif, xmp=xmp), told
+
+
+def recipe_in(path: Path) -> bytes | None:
+    """The recipe that an exported picture carries, as JSON; None where there is none that can be read."""
+    try:
+        told = Packet(blocks_of(path).xmp).text("sequor", "Recipe")
+        if told is None:
+            return None
+        unpack = zlib.decompressobj()
+        return unpack.decompress(base64.b64decode(told, validate=True), LONGEST_RECIPE)
+    except (DamagedXmpError, ValueError, zlib.error):
+        return None
 
 
 def _left_out(part: str) -> str:
@@ -119,10 +129,13 @@ def _left_out(part: str) -> str:
 def _true_xmp(before: bytes | None, wanted: Carrying) -> tuple[bytes | None, bool]:
     """The packet of the export, None where there is nothing to say; whether something was taken out of it
     that people may look for."""
-    if before is None and not wanted.new:
+    if before is None and not wanted.new and wanted.recipe is None:
         return None, False
     packet = Packet(before)
-    marked = packet.drop(lambda space, name: is_stale(space, name) and name in ("Regions", "RegionInfo"))
+    marked = False
+    if wanted.through is not None:
+        marked = carry_regions(packet, wanted.through, wanted.stored, (wanted.width, wanted.height))
+    marked |= packet.drop(lambda space, name: is_stale(space, name) and name == "RegionInfo")
     marked |= packet.drop(lambda space, name: is_stale(space, name) and "panorama" in space)
     packet.drop(is_stale)
     if wanted.ppi is not None:
@@ -135,6 +148,9 @@ def _true_xmp(before: bytes | None, wanted: Carrying) -> tuple[bytes | None, boo
     packet.put("xmp", "ModifyDate", now.astimezone().isoformat(timespec="seconds"))
     packet.put("xmp", "CreatorTool", AGENT)
     packet.add_event("saved", AGENT, now, "corrected and cropped")
+    packet.drop(lambda space, _: space == NAMES["sequor"])
+    if wanted.recipe is not None:
+        packet.put("sequor", "Recipe", base64.b64encode(zlib.compress(wanted.recipe, 9)).decode())
     if wanted.new:
         _declare(packet, wanted.new, wanted.painted)
     return packet.written(), marked

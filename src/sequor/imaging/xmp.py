@@ -27,6 +27,9 @@ NAMES = {
     "GPano": "http://ns.google.com/photos/1.0/panorama/",
     "mwg-rs": "http://www.metadataworkinggroup.com/schemas/regions/",
     "MPRI": "http://ns.microsoft.com/photo/1.2/",
+    "stArea": "http://ns.adobe.com/xmp/sType/Area#",
+    "stDim": "http://ns.adobe.com/xap/1.0/sType/Dimensions#",
+    "sequor": "https://sequor.example/ns/1.0/",
 }
 
 STALE = {
@@ -34,7 +37,6 @@ STALE = {
     "exif": ("PixelXDimension", "PixelYDimension", "SubjectArea", "SubjectLocation"),
     "hdrgm": (),
     "GPano": (),
-    "mwg-rs": (),
     "MPRI": (),
 }
 """What may no longer be true of a corrected picture: of these namespaces these properties, or all of them."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import struct
 import zipfile
 from collections.abc import Sequence
@@ -12,31 +11,40 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from sequor.core.raster.pixels import Picture, in_eight_bits, in_sixteen_bits
+from sequor.core.camera import Array
+from sequor.core.raster.pixels import Picture
 from sequor.core.raster.resample import resample, shown
+from sequor.core.rectangle import Rectangle
+from sequor.core.warp.base import Warp
 from sequor.imaging.blocks import Blocks
-from sequor.imaging.colour import converted, display_p3
-from sequor.imaging.decode import colour_profile, decode, notices
-from sequor.imaging.encode import write_mask
+from sequor.imaging.carrying import Through, stored_to_upright
+from sequor.imaging.colour import ToScreen
+from sequor.imaging.decode import colour_profile, decode, notices, read_header
+from sequor.imaging.encode import reduce_to, small_jpeg, write_mask
+from sequor.imaging.exif import Carrying
 from sequor.imaging.formats.base import ExportFormat, Manner
-from sequor.imaging.formats.registry import FORMATS, endings_words, format_of
-from sequor.imaging.metadata import Carrying, camera_facts, carried
+from sequor.imaging.formats.registry import FORMATS
+from sequor.imaging.metadata import camera_facts, carried
+from sequor.imaging.originals.base import TRANSPARENT, TRANSPOSED
 from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.pipeline.retouch import frame_size
-from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
-from sequor.recipe.model.export import CARRIES, ExportPart, Format
+from sequor.recipe.model.export import CARRIES
 from sequor.recipe.parse import RecipeError
 from sequor.store.room import RESERVE, NoRoomError, refuse_without_room
 
 from .developing import refuse_undevelopable
+from .export_pixels import as_deep, in_colours, opacity_of, sharpened, without_white
 from .filling import Mask, Means, empty_area, fill_frame, rendered
 from .reporting import Report
 from .shaping import looks_for_segments, with_segments
 from .touching_up import TouchUps
 
 NOTHING = Means()
+
+SMALL_SIDE = 160
+"""Pixels of the small picture in EXIF (DCF 2.0, 3.3.6: 160 x 120)."""
 
 BYTES_DECODED, BYTES_RENDERED, BYTES_NEW = 7, 10, 16
 """Memory for each pixel: of the photo while it is decoded, of the file while it is written, of a frame in
@@ -119,28 +127,39 @@ def export(
     new, anew = hole if fills else np.zeros_like(hole), 0
     if fills or any(one.active for one in recipe.edges.touch_ups):
         new, anew = _make_new(picture, pixels, hole, evaluation, means, report)
-    filled = float(new.mean())
-    painted = _some_painted(recipe, fills)
     del picture
     report(0.8, "Saving")
+    place = Rectangle(frame.x * across, frame.y * down, width, height)
+    opaque = None
+    if CARRIES[wanted.format].alpha:
+        opaque = opacity_of(original, recipe.photo.quarter_turns, warp, place, hole, new, plan.clear)
+    if opaque is not None:
+        pixels = without_white(pixels, opaque)
+    filled = float(new.mean())
     unfinished = out.with_name(out.name + ".unfinished")
-    clear = hole if plan.clear else None
+    pixels, profile = in_colours(sharpened(pixels, wanted, ppi), colour_profile(original), wanted)
     blocks, lost = carried(
         original,
         Carrying(
             width,
             height,
-            ppi,
-            filled,
-            painted,
+            *_way(original, recipe, warp, place),
+            ppi=ppi,
+            new=filled,
+            painted=_some_painted(recipe, fills),
             place="place" not in wanted.leave_out,
             serials="serials" not in wanted.leave_out,
+            small=small_jpeg(ToScreen(profile)(reduce_to(pixels, SMALL_SIDE)), quality=80),
+            recipe=None if "recipe" in wanted.leave_out else recipe.model_dump_json().encode(),
         ),
     )
-    pixels, profile = _in_colours(pixels, colour_profile(original), wanted)
-    manner = Manner(wanted.quality, wanted.subsampling, ppi, profile, blocks)
+    manner = Manner(
+        wanted.quality, wanted.subsampling, wanted.progressive, wanted.compression, ppi, profile, blocks
+    )
     try:
-        lost += _written(format_, pixels, unfinished, manner, clear)
+        lost += _written(
+            format_, pixels, unfinished, manner, None if opaque is None else as_deep(opaque, pixels)
+        )
         if mask:
             write_mask(new, mask)
         size = unfinished.stat().st_size
@@ -149,28 +168,31 @@ def export(
         raise _not_saved(error) from None
     finally:
         unfinished.unlink(missing_ok=True)
-    told = (*notices(original), *lost)
+    told = [one for one in notices(original) if one != TRANSPARENT or not CARRIES[wanted.format].alpha]
     report(1.0, "Done")
     keeps_place = "place" not in wanted.leave_out and camera_facts(original).has_place
-    return Exported(width, height, size, keeps_place, filled, anew, told)
+    return Exported(width, height, size, keeps_place, filled, anew, (*told, *lost))
 
 
-def _in_colours(pixels: Picture, profile: bytes | None, wanted: ExportPart) -> tuple[Picture, bytes | None]:
-    """The pixels as deep and in the profile that the file is to have, and that profile."""
-    carries = CARRIES[wanted.format]
-    depth = wanted.depth or 8 * pixels.dtype.itemsize
-    target = profile
-    if wanted.profile != "keep":
-        target = display_p3() if wanted.profile == "display-p3" else None
-    if not carries.profiles:
-        target = None
-    pixels = converted(pixels, profile, target)
-    deep = depth == 16 and carries.deep
-    return (in_sixteen_bits(pixels) if deep else in_eight_bits(pixels)), target
+def _way(original: Path, recipe: Recipe, warp: Warp, place: Rectangle) -> tuple[Through, tuple[int, int]]:
+    """How the pixels of an original, as it is stored, get into the file; and how large it is."""
+    header, turns = read_header(original), recipe.photo.quarter_turns
+    upright = header.width, header.height
+    stored = upright[::-1] if header.orientation in TRANSPOSED else upright
+
+    def through(points: Array) -> Array:
+        seen = stored_to_upright(points, header.orientation, *stored)
+        width, height = upright
+        for _ in range(turns):
+            seen = np.column_stack([height - seen[:, 1], seen[:, 0]])
+            width, height = height, width
+        return warp.to_corrected(seen) - (place.x, place.y)
+
+    return through, stored
 
 
 def _written(
-    format_: ExportFormat, pixels: Picture, path: Path, manner: Manner, clear: Mask | None
+    format_: ExportFormat, pixels: Picture, path: Path, manner: Manner, opaque: Picture | None
 ) -> list[str]:
     """Write a file; sentences on metadata that it cannot carry."""
     blocks, told = manner.blocks, []
@@ -178,10 +200,10 @@ def _written(
         called = CARRIES[format_.name].called
         told.append(f"A {called} carries no IPTC data. They were left out of the exported file.")
     try:
-        format_.write(pixels, path, manner, clear)
+        format_.write(pixels, path, manner, opaque)
     except (ValueError, struct.error):
         # Blocks that are too long for the format, or that do not fit it: better without than no picture.
-        format_.write(pixels, path, replace(manner, blocks=Blocks()), clear)
+        format_.write(pixels, path, replace(manner, blocks=Blocks()), opaque)
         told.append("The metadata in the photo's file do not fit into this format. They were left out.")
     return told
 
@@ -245,13 +267,10 @@ def export_together(
 ) -> list[Exported]:
     """Carry out several recipes on one original and write the pictures into one ZIP file, all or nothing.
 
-    ``named``: the name of each picture in it, without ending, and its recipe. Raises as ``export`` does.
+    ``named``: the name of each picture in it, and its recipe. Raises as ``export`` does.
     """
     written = []
-    files = [
-        (out.with_name(f"{out.name}-{index}"), f"{name}{FORMATS[recipe.export.format].ending}")
-        for index, (name, recipe) in enumerate(named)
-    ]
+    files = [(out.with_name(f"{out.name}-{index}"), name) for index, (name, _) in enumerate(named)]
     unfinished = out.with_name(out.name + ".unfinished")
     try:
         for index, (name, recipe) in enumerate(named):
@@ -296,58 +315,3 @@ def refuse_too_costly(recipes: Sequence[Recipe], folder: Path) -> None:
             )
         room += FORMATS[recipe.export.format].bytes_of(width * height)
     refuse_without_room(folder, room, RESERVE)
-
-
-def export_name(file_name: str, kind: Format) -> str:
-    """A sensible name for the download: the photo's own with what was done to it.
-
-    >>> export_name("IMG_2041.JPG", "jpeg"), export_name("a/b.c.png", "png")
-    ('IMG_2041-level.jpg', 'b.c-level.png')
-    """
-    return f"{safe_name(Path(file_name).stem)}-level{FORMATS[kind].ending}"
-
-
-def archive_name(file_name: str) -> str:
-    """The name of the download that holds several pictures.
-
-    >>> archive_name("IMG_2041.JPG")
-    'IMG_2041-versions.zip'
-    """
-    return f"{safe_name(Path(file_name).stem)}-versions.zip"
-
-
-def names_together(file_name: str, names: Sequence[str]) -> list[str]:
-    """Names for pictures of one photo in one file, each its own.
-
-    >>> names_together("IMG_2041.JPG", ["wide: page", "wide* page", "now"])
-    ['IMG_2041 wide_ page', 'IMG_2041 wide_ page 2', 'IMG_2041 now']
-    >>> names_together("a.jpg", ["wide 2", "wide", "wide:", "wide*", "wide page"])
-    ['a wide 2', 'a wide', 'a wide_', 'a wide_ 2', 'a wide page']
-    """
-    taken: list[str] = []
-    for name in names:
-        wanted = free = f"{safe_name(Path(file_name).stem)} {safe_name(name)}"
-        number = 1
-        while free in taken:
-            number += 1
-            free = f"{wanted} {number}"
-        taken.append(free)
-    return taken
-
-
-def safe_name(name: str) -> str:
-    """A name that every file system takes."""
-    return (re.sub(r'[\x00-\x1f<>:"/\\|?*]+', "_", name).strip(". ") or "photo")[:120]
-
-
-def check_ending(out: Path, recipe: Recipe, format_given: bool) -> Recipe:
-    """The recipe with the format that a file name asks for. Raises RecipeError when the two disagree."""
-    kind = format_of(out.suffix)
-    if kind is None:
-        raise RecipeError(f"{out.name} must end in {endings_words()}", "export.format")
-    if format_given and kind != recipe.export.format:
-        raise RecipeError(
-            f"{out.name} and export.format {recipe.export.format!r} disagree; change one of them",
-            "export.format",
-        )
-    return evolve(recipe, export=evolve(recipe.export, format=kind))

@@ -8,10 +8,9 @@ from pathlib import Path
 from typing import Any, ClassVar
 
 import numpy as np
-from numpy.typing import NDArray
 from PIL import Image
 
-from sequor.core.raster.pixels import STEP, Picture, in_eight_bits
+from sequor.core.raster.pixels import Picture, in_eight_bits
 from sequor.imaging.blocks import Blocks
 from sequor.imaging.exif import HEADER
 from sequor.recipe.model.export import CARRIES, Format
@@ -22,11 +21,14 @@ LONGEST_SEGMENT = 65_533
 
 @dataclass(frozen=True)
 class Manner:
-    """How a file is written: ``quality`` 1 to 100, ``subsampling`` of colours; ``ppi`` for its density; the
-    profile of its colours, None for sRGB; the metadata that go along."""
+    """How a file is written: ``quality`` 1 to 100, ``subsampling`` of colours, ``progressive``: of a JPEG,
+    ``compression``: of a TIFF; ``ppi`` for its density; the profile of its colours, None for sRGB; the
+    metadata that go along."""
 
     quality: int = 95
     subsampling: str = "444"
+    progressive: bool = False
+    compression: str = "deflate"
     ppi: float | None = None
     profile: bytes | None = None
     blocks: Blocks = field(default_factory=Blocks)
@@ -50,29 +52,24 @@ class ExportFormat(ABC):
         return int(pixels / 1e6 * self.bytes_per_megapixel)
 
     @abstractmethod
-    def write(
-        self, picture: Picture, path: Path, manner: Manner, clear: NDArray[np.bool_] | None = None
-    ) -> None:
+    def write(self, picture: Picture, path: Path, manner: Manner, opacity: Picture | None = None) -> None:
         """Write a (height, width, 3) picture of a depth that the format has.
 
-        Where ``clear`` (height, width) is set, it is transparent.
+        ``opacity`` (height, width): 0 is clear; of the same depth.
         """
 
 
-def image_of(picture: Picture, clear: NDArray[np.bool_] | None) -> Image.Image:
-    """A picture of 8 bits for Pillow, clear where that is set."""
+def image_of(picture: Picture, opacity: Picture | None) -> Image.Image:
+    """A picture in 8 bits for Pillow."""
     image = Image.fromarray(in_eight_bits(picture))
-    if clear is not None:
-        image.putalpha(Image.fromarray(np.where(clear, 0, 255).astype(np.uint8)))
+    if opacity is not None:
+        image.putalpha(Image.fromarray(in_eight_bits(opacity)))
     return image
 
 
-def with_alpha(picture: Picture, clear: NDArray[np.bool_] | None) -> Picture:
+def with_alpha(picture: Picture, opacity: Picture | None) -> Picture:
     """The same as an array of either depth, (h, w, 3) or (h, w, 4)."""
-    if clear is None:
-        return np.ascontiguousarray(picture)
-    whole = 255 if picture.dtype == np.uint8 else 255 * STEP
-    return np.dstack([picture, np.where(clear, 0, whole).astype(picture.dtype)])
+    return np.ascontiguousarray(picture) if opacity is None else np.dstack([picture, opacity])
 
 
 def blocks_for_pillow(manner: Manner) -> dict[str, Any]:

@@ -5,9 +5,6 @@ from __future__ import annotations
 import struct
 from pathlib import Path
 
-import numpy as np
-from numpy.typing import NDArray
-
 from sequor.core.raster.pixels import Picture
 from sequor.imaging.blocks import iptc_segment
 from sequor.imaging.formats.base import LONGEST_SEGMENT, ExportFormat, Manner, blocks_for_pillow, image_of
@@ -18,9 +15,7 @@ class Jpeg(ExportFormat):
     bytes_per_megapixel = 1_500_000
     carries_iptc = True
 
-    def write(
-        self, picture: Picture, path: Path, manner: Manner, clear: NDArray[np.bool_] | None = None
-    ) -> None:
+    def write(self, picture: Picture, path: Path, manner: Manner, opacity: Picture | None = None) -> None:
         blocks = manner.blocks
         options = blocks_for_pillow(manner)
         further = [(0xE1, one) for one in blocks.extended]
@@ -40,6 +35,7 @@ class Jpeg(ExportFormat):
             "JPEG",
             quality=manner.quality,
             subsampling={"444": 0, "420": 2}[manner.subsampling],
+            progressive=manner.progressive,
             extra=extra,
             **options,
         )

@@ -5,9 +5,6 @@ from __future__ import annotations
 import struct
 from pathlib import Path
 
-import numpy as np
-from numpy.typing import NDArray
-
 from sequor.core.raster.pixels import Picture
 from sequor.imaging.formats.base import ExportFormat, Manner, with_alpha
 from sequor.imaging.originals.jxl import CODESTREAM, CONTAINER
@@ -19,14 +16,12 @@ class JpegXl(ExportFormat):
     name = "jxl"
     bytes_per_megapixel = 2_000_000
 
-    def write(
-        self, picture: Picture, path: Path, manner: Manner, clear: NDArray[np.bool_] | None = None
-    ) -> None:
+    def write(self, picture: Picture, path: Path, manner: Manner, opacity: Picture | None = None) -> None:
         from imagecodecs import jpegxl_encode  # heavy, and needed by few
 
         lossless = manner.quality == 100
         options = {"lossless": True} if lossless else {"distance": _distance(manner.quality)}
-        coded = bytes(jpegxl_encode(with_alpha(picture, clear), **options))
+        coded = bytes(jpegxl_encode(with_alpha(picture, opacity), **options))
         if coded.startswith(CODESTREAM):
             coded = CONTAINER + _box(b"ftyp", FILE_TYPE) + _box(b"jxlc", coded)
         blocks = manner.blocks

@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import numpy as np
-from numpy.typing import NDArray
-
 from sequor.core.raster.pixels import Picture
 from sequor.imaging.formats.base import ExportFormat, Manner, with_alpha
 from sequor.imaging.png_chunks import chunk, density_chunk, profile_chunk, text_chunk, with_chunks
@@ -21,9 +18,7 @@ class Png(ExportFormat):
     name = "png"
     bytes_per_megapixel = 6_400_000
 
-    def write(
-        self, picture: Picture, path: Path, manner: Manner, clear: NDArray[np.bool_] | None = None
-    ) -> None:
+    def write(self, picture: Picture, path: Path, manner: Manner, opacity: Picture | None = None) -> None:
         from imagecodecs import png_encode  # heavy, and not needed before something is written
 
         blocks = manner.blocks
@@ -33,5 +28,5 @@ class Png(ExportFormat):
             *([chunk(b"eXIf", blocks.exif)] if blocks.exif else []),
             *([text_chunk(XMP_KEYWORD, blocks.xmp.decode("utf-8", "replace"))] if blocks.xmp else []),
         ]
-        coded = bytes(png_encode(with_alpha(picture, clear), level=LEVEL))
+        coded = bytes(png_encode(with_alpha(picture, opacity), level=LEVEL))
         path.write_bytes(with_chunks(coded, chunks))

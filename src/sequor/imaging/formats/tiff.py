@@ -7,11 +7,16 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from sequor.core.raster.pixels import Picture
 from sequor.imaging.exif import EXIF_POINTER, GPS_POINTER, DamagedExifError, ExifBlock
 from sequor.imaging.formats.base import ExportFormat, Manner, with_alpha
+
+COMPRESSION: dict[str, dict[str, Any]] = {
+    "none": {},
+    "lzw": {"compression": "lzw", "predictor": True},
+    "deflate": {"compression": "zlib", "predictor": True},
+}
 
 XMP_TAG, IPTC_TAG = 700, 33723
 BYTE, UNDEFINED, IFD = 1, 7, 4
@@ -25,9 +30,7 @@ class Tiff(ExportFormat):
     bytes_per_megapixel = 8_200_000
     carries_iptc = True
 
-    def write(
-        self, picture: Picture, path: Path, manner: Manner, clear: NDArray[np.bool_] | None = None
-    ) -> None:
+    def write(self, picture: Picture, path: Path, manner: Manner, opacity: Picture | None = None) -> None:
         from tifffile import imwrite  # heavy, and needed by few
 
         blocks = manner.blocks
@@ -36,15 +39,14 @@ class Tiff(ExportFormat):
             extra.append((XMP_TAG, BYTE, len(blocks.xmp), blocks.xmp, True))
         if blocks.iptc:
             extra.append((IPTC_TAG, UNDEFINED, len(blocks.iptc), blocks.iptc, True))
-        options: dict[str, Any] = {} if clear is None else {"extrasamples": ["unassalpha"]}
+        options: dict[str, Any] = {} if opacity is None else {"extrasamples": ["unassalpha"]}
         if manner.ppi is not None:
             options |= {"resolution": (manner.ppi, manner.ppi), "resolutionunit": "INCH"}
         imwrite(
             path,
-            with_alpha(picture, clear),
+            with_alpha(picture, opacity),
             photometric="rgb",
-            compression="zlib",
-            predictor=True,
+            **COMPRESSION[manner.compression],
             rowsperstrip=64,
             byteorder="<",
             iccprofile=manner.profile,

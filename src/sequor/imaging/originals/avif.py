@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from sequor.core.raster.pixels import Picture
-from sequor.imaging.originals.base import Header, damaged, spread, three_colours, upright
+from sequor.imaging.originals.base import Header, alpha_of, damaged, spread, three_colours, upright
 from sequor.imaging.originals.bmff import brands
 from sequor.imaging.originals.pillow import PillowKind, opened, orientation_of
 
@@ -24,9 +24,12 @@ class Avif(PillowKind):
         return replace(super().header(path), bits=_bits(path))
 
     def decode(self, path: Path) -> Picture:
-        bits = _bits(path)
-        if bits == 8:
-            return super().decode(path)
+        return super().decode(path) if _bits(path) == 8 else three_colours(self._deep(path))[0]
+
+    def opacity(self, path: Path) -> Picture | None:
+        return super().opacity(path) if _bits(path) == 8 else alpha_of(self._deep(path))
+
+    def _deep(self, path: Path) -> Picture:
         # Pillow reduces more than 8 bits to 8 without a word.
         from imagecodecs import avif_decode
 
@@ -35,7 +38,8 @@ class Avif(PillowKind):
         except Exception as error:
             raise damaged(error) from None
         with opened(path) as image:
-            return upright(three_colours(spread(deep, bits))[0], orientation_of(image))
+            values = spread(deep, _bits(path))
+            return upright(values if values.ndim == 3 else values[..., None], orientation_of(image))
 
 
 def _bits(path: Path) -> int:

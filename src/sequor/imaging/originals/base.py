@@ -27,7 +27,7 @@ NOTHING_ADDED = "Nothing was added"
 
 MANY = "This file holds {} pictures. The main one is used; the others are not carried over."
 ONLY_RAW = "Only raw photos have a white balance and an exposure that can be set"
-TRANSPARENT = "The photo has transparent areas. They become white."
+TRANSPARENT = "The photo has transparent areas. They become white in formats without transparency."
 
 
 class UnreadablePictureError(ValueError):
@@ -80,6 +80,13 @@ class OriginalKind(ABC):
         where that is not told."""
         return None
 
+    def opacity(self, path: Path) -> Picture | None:
+        """How opaque each pixel is, (height, width) of either depth, upright; None: all of them are wholly.
+
+        Raises UnreadablePictureError.
+        """
+        return None
+
     @abstractmethod
     def profile(self, path: Path) -> bytes | None:
         """The ICC profile that the decoded colours are in; None: sRGB."""
@@ -124,6 +131,14 @@ def three_colours(pixels: Picture) -> tuple[Picture, bool]:
         share = alpha[rows].astype(np.float32) / most
         mixed[rows] = np.clip(colours[rows] * share + most * (1 - share) + 0.5, 0, most)
     return mixed, True
+
+
+def alpha_of(pixels: Picture) -> Picture | None:
+    """The last of two or four channels; None where there is none, or all of it is opaque."""
+    if pixels.ndim != 3 or pixels.shape[2] not in (2, 4):
+        return None
+    alpha = pixels[..., -1]
+    return None if bool((alpha == np.iinfo(pixels.dtype).max).all()) else np.ascontiguousarray(alpha)
 
 
 def spread(values: Picture, bits: int) -> Picture:

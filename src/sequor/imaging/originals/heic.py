@@ -9,7 +9,15 @@ import numpy as np
 
 from sequor.core.raster.pixels import Picture
 from sequor.imaging.colour import usable
-from sequor.imaging.originals.base import MANY, Header, OriginalKind, damaged, refused, three_colours
+from sequor.imaging.originals.base import (
+    MANY,
+    Header,
+    OriginalKind,
+    alpha_of,
+    damaged,
+    refused,
+    three_colours,
+)
 from sequor.imaging.originals.bmff import brands
 
 DEPTHS = {8, 10}
@@ -31,13 +39,10 @@ class Heic(OriginalKind):
         return Header(self.name, "RGB", width, height, 1, bits)
 
     def decode(self, path: Path) -> Picture:
-        image = _opened(path)
-        try:
-            # A copy: what the library gives out is its own and goes with it.
-            pixels = np.array(image)
-        except Exception as error:
-            raise damaged(error) from None
-        return three_colours(pixels)[0]
+        return three_colours(_decoded(path))[0]
+
+    def opacity(self, path: Path) -> Picture | None:
+        return alpha_of(_decoded(path))
 
     def profile(self, path: Path) -> bytes | None:
         return usable(_opened(path).info.get("icc_profile"))
@@ -47,6 +52,15 @@ class Heic(OriginalKind):
 
         count = len(open_heif(path, convert_hdr_to_8bit=False))
         return [MANY.format(count)] if count > 1 else []
+
+
+def _decoded(path: Path) -> Picture:
+    image = _opened(path)
+    try:
+        # A copy: what the library gives out is its own and goes with it.
+        return np.array(image)
+    except Exception as error:
+        raise damaged(error) from None
 
 
 def _opened(path: Path) -> Any:

@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 
 from sequor.core.raster.pixels import Picture
-from sequor.imaging.originals.base import Header, OriginalKind, damaged, refused, three_colours
+from sequor.imaging.originals.base import Header, OriginalKind, alpha_of, damaged, refused, three_colours
 
 CONTAINER = b"\0\0\0\x0cJXL \r\n\x87\n"
 CODESTREAM = b"\xff\x0a"
@@ -26,6 +26,9 @@ class JpegXl(OriginalKind):
 
     def decode(self, path: Path) -> Picture:
         return three_colours(_decoded(path))[0]
+
+    def opacity(self, path: Path) -> Picture | None:
+        return alpha_of(_decoded(path))
 
     def profile(self, path: Path) -> bytes | None:
         return None

@@ -20,6 +20,7 @@ from sequor.imaging.originals.base import (
     Header,
     OriginalKind,
     UnreadablePictureError,
+    alpha_of,
     damaged,
     refuse_too_large,
     refused,
@@ -123,6 +124,16 @@ class PillowKind(OriginalKind):
             pixels[top:bottom] = np.asarray(self._rgb(image.crop((0, top, width, bottom))))
         return pixels
 
+    def opacity(self, path: Path) -> Picture | None:
+        with opened(path) as image:
+            if not _has_alpha(image):
+                return None
+            try:
+                alpha = alpha_of(np.asarray(image.convert("RGBA")))
+            except Exception as error:
+                raise damaged(error) from None
+            return None if alpha is None else upright(alpha[..., None], orientation_of(image))[..., 0]
+
     def profile(self, path: Path) -> bytes | None:
         with opened(path) as image:
             if image.mode in INKS:
@@ -137,7 +148,7 @@ class PillowKind(OriginalKind):
             found = [*self._about_colours(image)]
             if getattr(image, "n_frames", 1) > 1:
                 found.append(MANY.format(getattr(image, "n_frames", 1)))
-            if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
+            if _has_alpha(image):
                 found.append(TRANSPARENT)
             return found
 
@@ -170,8 +181,12 @@ class PillowKind(OriginalKind):
         return _on_white(image)
 
 
+def _has_alpha(image: Image.Image) -> bool:
+    return image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info
+
+
 def _on_white(image: Image.Image) -> Image.Image:
-    if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
+    if _has_alpha(image):
         rgba = image.convert("RGBA")
         white = Image.new("RGBA", rgba.size, (255, 255, 255, 255))
         return Image.alpha_composite(white, rgba).convert("RGB")

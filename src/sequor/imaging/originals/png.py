@@ -9,7 +9,7 @@ import numpy as np
 
 from sequor.core.raster.pixels import Picture
 from sequor.imaging.colour import made_profile, usable
-from sequor.imaging.originals.base import Header, damaged, refused, three_colours, upright
+from sequor.imaging.originals.base import Header, alpha_of, damaged, refused, three_colours, upright
 from sequor.imaging.originals.pillow import PillowKind, opened, orientation_of, profile_in
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
@@ -44,8 +44,12 @@ class Png(PillowKind):
         return replace(super().header(path), bits=16 if bits_of(path) == 16 else 8)
 
     def decode(self, path: Path) -> Picture:
-        if bits_of(path) != 16:
-            return super().decode(path)
+        return three_colours(self._deep(path))[0] if bits_of(path) == 16 else super().decode(path)
+
+    def opacity(self, path: Path) -> Picture | None:
+        return alpha_of(self._deep(path)) if bits_of(path) == 16 else super().opacity(path)
+
+    def _deep(self, path: Path) -> Picture:
         # Pillow reduces colours of 16 bits to 8 without a word.
         from imagecodecs import png_decode
 
@@ -54,7 +58,7 @@ class Png(PillowKind):
         except Exception as error:
             raise damaged(error) from None
         with opened(path) as image:
-            return upright(three_colours(pixels)[0], orientation_of(image))
+            return upright(pixels if pixels.ndim == 3 else pixels[..., None], orientation_of(image))
 
     def profile(self, path: Path) -> bytes | None:
         """By what stands highest: cICP, then iCCP, then sRGB, then gAMA and cHRM (3rd ed., 4.3)."""

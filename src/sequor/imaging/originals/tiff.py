@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +19,7 @@ from sequor.imaging.originals.base import (
     TRANSPOSED,
     Header,
     OriginalKind,
+    alpha_of,
     damaged,
     refused,
     three_colours,
@@ -56,12 +58,15 @@ class Tiff(OriginalKind):
     def decode(self, path: Path) -> Picture:
         with _opened(path) as file:
             page = file.pages[0]
-            _refuse(page)
-            try:
-                pixels = _plain(page)
-            except Exception as error:
-                raise damaged(error) from None
-            return upright(pixels, _orientation(page))
+            return upright(_tried(page, _plain), _orientation(page))
+
+    def opacity(self, path: Path) -> Picture | None:
+        with _opened(path) as file:
+            page = file.pages[0]
+            if not page.extrasamples or page.photometric in (PALETTE, SEPARATED):
+                return None
+            alpha = alpha_of(_tried(page, _values))
+            return None if alpha is None else upright(alpha[..., None], _orientation(page))[..., 0]
 
     def profile(self, path: Path) -> bytes | None:
         with _opened(path) as file:
@@ -119,8 +124,31 @@ def _refuse(page: Any) -> None:
         raise refused(f"This is a TIFF with values of the kind {page.dtype}, which Sequor cannot open")
 
 
+def _tried(page: Any, how: Callable[[Any], Picture]) -> Picture:
+    """The values of a page. Raises UnreadablePictureError."""
+    _refuse(page)
+    try:
+        return how(page)
+    except Exception as error:
+        raise damaged(error) from None
+
+
 def _plain(page: Any) -> Picture:
     """The page as (h, w, 3), uint8 or uint16."""
+    values = _values(page)
+    if page.photometric == PALETTE:
+        # (3, 2^bits) of 16 bits (tag 320).
+        return np.ascontiguousarray(np.asarray(page.colormap, np.uint16).T[values])
+    if page.photometric == SEPARATED:
+        eight = values if values.dtype == np.uint8 else (values >> 8).astype(np.uint8)
+        return np.asarray(
+            cmyk_to_rgb(Image.fromarray(np.ascontiguousarray(eight[..., :4]), "CMYK"), _profile(page))
+        )
+    return three_colours(values)[0]
+
+
+def _values(page: Any) -> Picture:
+    """The page's own values, (h, w) or (h, w, n), uint8 or uint16."""
     values = np.asarray(page.asarray())
     if values.ndim == 3 and page.planarconfig == 2 and values.shape[0] <= 5 < values.shape[2]:
         values = values.transpose(1, 2, 0)
@@ -134,15 +162,7 @@ def _plain(page: Any) -> Picture:
         values = (values << (8 * values.dtype.itemsize - page.bitspersample)).astype(values.dtype)
     if page.photometric == WHITE_IS_ZERO:
         values = np.iinfo(values.dtype).max - values
-    if page.photometric == PALETTE:
-        # (3, 2^bits) of 16 bits (tag 320).
-        return np.ascontiguousarray(np.asarray(page.colormap, np.uint16).T[values])
-    if page.photometric == SEPARATED:
-        eight = values if values.dtype == np.uint8 else (values >> 8).astype(np.uint8)
-        return np.asarray(
-            cmyk_to_rgb(Image.fromarray(np.ascontiguousarray(eight[..., :4]), "CMYK"), _profile(page))
-        )
-    return three_colours(values)[0]
+    return np.asarray(values)
 
 
 def _scaled(values: Any) -> Picture:

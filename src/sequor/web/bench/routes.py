@@ -15,6 +15,7 @@ from sequor.jobs.tasks import Spec, export_spec, versions_spec
 from sequor.operations import (
     acting,
     edge_under_guide,
+    export_names,
     exporting,
     lenses,
     log,
@@ -24,6 +25,7 @@ from sequor.operations import (
     shaping,
     versions,
 )
+from sequor.operations.photos import PhotoNow
 from sequor.pipeline.evaluated import evaluate as evaluate_recipe
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
@@ -34,6 +36,7 @@ from sequor.web.bench.schemas import (
     BenchOut,
     EvaluateIn,
     ExportIn,
+    NamesOut,
     ProfilesOut,
     RecipeIn,
     ResetIn,
@@ -230,19 +233,33 @@ def export(photo_id: int, json_data: ExportIn) -> JobOut:
     here = context()
     now = photos.get_photo(here.store, photo_id)
     here.store.originals.path(now.photo.sha256)
-    recipe = evolve(now.recipe, export=json_data.export)
-    if not json_data.versions:
-        exporting.refuse_too_costly([recipe], here.store.folder)
-        label = exporting.export_name(now.photo.file_name, json_data.export.format)
-        return JobOut.of(_begin("export", label, export_spec(now.photo.sha256, recipe)))
-    wanted = versions.chosen(here.store, photo_id, json_data.versions)
-    if json_data.now:
-        wanted.insert(0, ("now", recipe))
+    wanted = _wanted(now, json_data)
     exporting.refuse_too_costly([one for _, one in wanted], here.store.folder)
-    names = exporting.names_together(now.photo.file_name, [name for name, _ in wanted])
+    names = export_names.file_names(export_names.about(now.photo), wanted, json_data.export.name)
+    if not json_data.versions:
+        return JobOut.of(_begin("export", names[0], export_spec(now.photo.sha256, wanted[0][1])))
     named = list(zip(names, (one for _, one in wanted), strict=True))
-    label = exporting.archive_name(now.photo.file_name)
+    label = export_names.archive_name(now.photo.file_name)
     return JobOut.of(_begin("versions", label, versions_spec(now.photo.sha256, named)))
+
+
+@bench.post("/photos/<int:photo_id>/export-names")
+@bench.input(ExportIn)
+@bench.output(NamesOut)
+def names_of_export(photo_id: int, json_data: ExportIn) -> NamesOut:
+    """What the files of an export would be called."""
+    now = photos.get_photo(context().store, photo_id)
+    of = export_names.about(now.photo)
+    return NamesOut(names=export_names.file_names(of, _wanted(now, json_data), json_data.export.name))
+
+
+def _wanted(now: PhotoNow, asked: ExportIn) -> list[tuple[str, Recipe]]:
+    """What is to be exported: of each the version, and its recipe."""
+    recipe = evolve(now.recipe, export=asked.export)
+    if not asked.versions:
+        return [("", recipe)]
+    found = versions.chosen(context().store, now.photo.id, asked.versions)
+    return [("current", recipe), *found] if asked.now else found
 
 
 def _begin(kind: str, label: str, spec: Spec) -> Job:

@@ -146,3 +146,9 @@ class ExportIn(Wire):
     export: ExportPart
     versions: list[int] = Field(default_factory=list, max_length=50)
     now: bool = True
+
+
+class NamesOut(Wire):
+    """What files would be called."""
+
+    names: list[str]
