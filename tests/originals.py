@@ -53,9 +53,14 @@ def cmyk_jpeg(size: tuple[int, int], inks: tuple[int, int, int, int], adobe: boo
     return coded[:at] + coded[at + 2 + int.from_bytes(coded[at + 2 : at + 4], "big") :]
 
 
-def dng_bytes(linear: NDArray[np.float64], balance: tuple[float, float, float] = (2.0, 1.0, 1.5)) -> bytes:
+def dng_bytes(
+    linear: NDArray[np.float64],
+    balance: tuple[float, float, float] = (2.0, 1.0, 1.5),
+    preview: NDArray[np.uint8] | None = None,
+) -> bytes:
     """A DNG (Adobe, 1.4) with known linear values (h, w, 3), 0 to 1, under a sensor of the pattern RGGB; its colour
-    matrix is that of XYZ to linear sRGB (IEC 61966-2-1)."""
+    matrix is that of XYZ to linear sRGB (IEC 61966-2-1). ``preview``: a small JPEG of it in the first directory, as
+    cameras write it; the sensor's values lie in one below."""
     height, width = linear.shape[:2]
     black, white = 512, 16000
     mosaic = np.empty((height, width))
@@ -81,7 +86,21 @@ def dng_bytes(linear: NDArray[np.float64], balance: tuple[float, float, float] =
         (50728, "2I", 3, rationals([1 / one for one in balance]), True),
         (50778, "H", 1, (21,), True),
     ]
-    return tiff_bytes(sensor, photometric=32803, extratags=extra, metadata=None)
+    if preview is None:
+        return tiff_bytes(sensor, photometric=32803, extratags=extra, metadata=None)
+    below = [one for one in extra if one[0] in (33421, 33422, 50714, 50717)]
+    buffer = io.BytesIO()
+    with tifffile.TiffWriter(buffer) as file:
+        first: Any = {
+            "subifds": 1,
+            "subfiletype": 1,
+            "compression": "jpeg",
+            "metadata": None,
+            "rowsperstrip": len(preview),
+        }
+        file.write(preview, photometric="rgb", extratags=[one for one in extra if one not in below], **first)
+        file.write(sensor, photometric=32803, subfiletype=0, extratags=below, metadata=None)
+    return buffer.getvalue()
 
 
 SRGB_OF_XYZ = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [0.0557, -0.2040, 1.0570]])

@@ -99,3 +99,45 @@ def test_a_raw_photo_is_given_another_white(watched: Page, address: str, tmp_pat
     page.get_by_role("navigation", name="Steps").get_by_role("button", name="Lens").click()
     section.get_by_role("button", name="White balance as shot").click()
     expect(section.get_by_role("button", name="White balance as shot")).to_be_disabled()
+
+
+def test_an_exported_picture_opens_its_original_with_all_steps(
+    watched: Page, address: str, tmp_path: Path
+) -> None:
+    """Levelled, named by a template, exported; undone on the bench; the exported file is dropped on the sheet: it offers
+    the original with the steps, or to be a photo of its own."""
+    path = tmp_path / "IMG_7.tif"
+    path.write_bytes(tiff_bytes(horizon_picture(900, 600, SLOPE), photometric="rgb"))
+    page = watched
+    page.goto(address)
+    files = page.locator("input[type=file]")
+    files.set_input_files(path)
+    page.get_by_role("link", name="Open IMG 7", exact=True).click(timeout=MAKING)
+    page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    drag(page, on_stage(page, (50, 316)), on_stage(page, (850, 284)))
+    kept(page, 1)
+    page.get_by_role("navigation", name="Steps").get_by_role("button", name="Export").click()
+    name = page.get_by_label("File name")
+    name.fill("{title} {camera}")
+    name.press("Enter")
+    expect(page.get_by_text("Only these can stand in braces")).to_be_visible()
+    name.fill("{title} at {ratio}")
+    name.press("Enter")
+    expect(page.locator("[data-names]")).to_contain_text("IMG 7 at 3x2.jpg")
+    out = exported(page, "PNG", tmp_path)
+    assert out.name == "IMG 7 at 3x2.png"
+    page.get_by_role("button", name="Undo").click()
+    for _ in range(2):
+        page.get_by_role("button", name="Undo").click()
+        page.wait_for_function("() => !document.documentElement.dataset.busy")
+    assert not stored(page)["references"]
+    page.get_by_role("link", name="Contact sheet").click()
+    files.set_input_files(out)
+    offer = page.get_by_role("listitem").filter(has_text="was exported from “IMG 7”")
+    offer.get_by_role("button", name="Open the original with these steps").click(timeout=MAKING)
+    page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    assert len(stored(page)["references"]) == 1 and stored(page)["export"]["name"] == "{title} at {ratio}"
+    page.get_by_role("link", name="Contact sheet").click()
+    files.set_input_files(out)
+    offer.get_by_role("button", name="Add as a photo of its own").click(timeout=MAKING)
+    expect(page.get_by_role("link", name="Open IMG 7 at 3x2", exact=True)).to_be_visible(timeout=MAKING)

@@ -59,7 +59,7 @@ def test_demo_photos_on_the_first_start_and_all_is_there_after_the_second(tmp_pa
     with started(tmp_path) as (address, process):
         first = photos(address)
         assert [photo["title"] for photo in first][:2] == ["Reservoir shore", "Grain mill, front"]
-        assert len(first) == 6
+        assert len(first) == 8
         run = subprocess.run(
             ["pgrep", "-P", str(process.pid), "mariadbd"], capture_output=True, text=True, check=False
         )

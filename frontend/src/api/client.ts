@@ -173,20 +173,26 @@ export const api = {
   /** `versions` by their ids, into one file; `now`: what is true now along with them. */
   export: (id: number, settings: ExportSettings, versions: number[], now: boolean) =>
     request<Job>(`/api/photos/${id}/exports`, { method: "POST", body: { export: settings, versions, now } }),
+  /** What the files of an export would be called. */
+  exportNames: (id: number, settings: ExportSettings, versions: number[], now: boolean) =>
+    request<{ names: string[] }>(`/api/photos/${id}/export-names`, { method: "POST", body: { export: settings, versions, now } }).then(({ names }) => names),
+  /** Take up the steps of an exported picture on its original. */
+  takeUp: (job: string) => request<Bench>(`/api/jobs/${job}/steps`, { method: "POST" }),
   job: (id: string) => request<Job>(`/api/jobs/${id}`),
   cancel: (id: string) => request<Job>(`/api/jobs/${id}`, { method: "DELETE" }),
 };
 
-/** Send a file; `progress` hears the share that has left. */
+/** Send a file; `progress` hears the share that has left. `alone`: a photo of its own, also where it was exported from one that is here. */
 export async function upload(
   file: File,
   progress: (share: number) => void,
   signal: AbortSignal,
+  alone = false,
 ): Promise<Job> {
   const own = await changeToken();
   return new Promise((resolve, reject) => {
     const sending = new XMLHttpRequest();
-    sending.open("POST", `/api/imports?name=${encodeURIComponent(file.name)}`);
+    sending.open("POST", `/api/imports?name=${encodeURIComponent(file.name)}${alone ? "&own" : ""}`);
     sending.setRequestHeader("X-Sequor-Token", own);
     sending.setRequestHeader("Content-Type", "application/octet-stream");
     sending.upload.onprogress = (event) => progress(event.loaded / Math.max(1, event.total));

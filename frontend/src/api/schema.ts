@@ -160,7 +160,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Import the file that is the body; ``name`` in the query is its name. */
+        /**
+         * Import the file that is the body; ``name`` in the query is its name. ``own``: an exported picture is to
+         * @description be a photo of its own, also when its original is here.
+         */
         post: {
             parameters: {
                 query?: never;
@@ -285,6 +288,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{name}/look.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a raw photo that is on its way shows of itself. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{name}/mask": {
         parameters: {
             query?: never;
@@ -317,6 +358,44 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{name}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take up the steps of an exported picture on its original. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchOut"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -2990,7 +3069,8 @@ export interface components {
         /**
          * JobOut
          * @description Long work: how far it is, and what came of it. ``code`` and ``error``: why it failed; ``notices``: what
-         *     was left out; ``filled``: the share of an export that is new.
+         *     was left out; ``filled``: the share of an export that is new. Of an import ``look``: there is a first look
+         *     at it; ``steps_of``: it was exported from the photo of this title, and nothing was added yet.
          */
         JobOut: {
             /** Code */
@@ -3005,6 +3085,8 @@ export interface components {
             known: boolean;
             /** Label */
             label: string;
+            /** Look */
+            look: boolean;
             /** Notices */
             notices: string[];
             /** Photo Id */
@@ -3016,6 +3098,8 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
+            /** Steps Of */
+            steps_of: string | null;
             /** Words */
             words: string;
         };
@@ -4192,7 +4276,8 @@ export interface components {
         };
         /**
          * SetWhite
-         * @description The light that is to look white; both null: as shot.
+         * @description The light that is to look white: what is named is set, null as shot; what is not named stays, so that
+         *     two in haste do not undo one another.
          */
         SetWhite: {
             /**

@@ -1,7 +1,34 @@
 import { Box, Flex } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 
+import { api, Problem } from "../api/client";
+import { goTo } from "../parts/path";
 import { Touch } from "../parts/Touch";
 import { useImports } from "./imports";
+
+/** What can be done with a picture that was exported from a photo that is here. */
+function Steps({ of, job }: { of: number; job: string }) {
+  const queries = useQueryClient();
+  const { own, dismiss } = useImports.getState();
+  const [refused, setRefused] = useState<string | null>(null);
+  const open = async () => {
+    try {
+      const { photo } = await api.takeUp(job);
+      dismiss(of);
+      goTo(`/photos/${photo.id}`);
+    } catch (problem) {
+      setRefused(problem instanceof Problem ? problem.message : "That did not work. Nothing was changed; please try again.");
+    }
+  };
+  return (
+    <>
+      {refused && <Box role="alert">{refused}</Box>}
+      <Touch onClick={() => void open()}>Open the original with these steps</Touch>
+      <Touch onClick={() => own(queries, of)}>Add as a photo of its own</Touch>
+    </>
+  );
+}
 
 /** A file on its way in, or refused with the reason. */
 export function ImportCard({ of }: { of: number }) {
@@ -29,10 +56,12 @@ export function ImportCard({ of }: { of: number }) {
       {one.error ? (
         <>
           <Box role="alert">{one.error}</Box>
+          {one.steps && <Steps of={of} job={one.steps.job} />}
           <Touch onClick={() => dismiss(of)}>Close</Touch>
         </>
       ) : (
         <>
+          {one.look && <img src={one.look} alt={`First look at ${one.name}`} style={{ maxWidth: 240, maxHeight: 110 }} />}
           <Box
             role="progressbar"
             aria-label={`Importing ${one.name}`}

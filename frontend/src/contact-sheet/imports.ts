@@ -11,6 +11,10 @@ export interface Import {
   share: number;
   words: string;
   error: string | null;
+  /** The address of a first look at it, where there is one. */
+  look: string | null;
+  /** It was exported from a photo that is here: its title, and the job that knows the steps. */
+  steps: { of: string; job: string } | null;
   stop: () => void;
 }
 
@@ -24,6 +28,8 @@ interface Imports {
   /** `done` is called once whenever a stack has ended, and now and then on the way. */
   add: (queries: QueryClient, files: File[], done: () => void) => void;
   dismiss: (key: number) => void;
+  /** Add an exported picture as a photo of its own. */
+  own: (queries: QueryClient, key: number) => void;
   /** All that was refused is read. */
   dismissRefused: () => void;
   stopAll: () => void;
@@ -44,13 +50,20 @@ export const useImports = create<Imports>((set, get) => {
   const dismiss = (key: number) =>
     set(({ running: { [key]: _gone, ...running }, order }) => ({ running, order: order.filter((one) => one !== key) }));
 
-  async function bring(queries: QueryClient, key: number, file: File, stopping: AbortController) {
+  const files = new Map<number, File>();
+
+  async function bring(queries: QueryClient, key: number, file: File, stopping: AbortController, own = false) {
     try {
-      const sent = await upload(file, (share) => change(key, { share: share * 0.5, words: "Uploading" }), stopping.signal);
+      const sent = await upload(file, (share) => change(key, { share: share * 0.5, words: "Uploading" }), stopping.signal, own);
       stopping.signal.addEventListener("abort", () => void api.cancel(sent.id));
-      const job = await followJob(queries, sent, ({ progress, words }) => change(key, { share: 0.5 + progress * 0.5, words }));
+      const job = await followJob(queries, sent, ({ progress, words, look }) =>
+        change(key, { share: 0.5 + progress * 0.5, words, look: look ? `/api/jobs/${sent.id}/look.jpg` : null }),
+      );
       if (job.state === "failed") change(key, { error: job.error ?? "This file could not be imported. Nothing was added.", share: 0 });
-      else if (job.known) change(key, { error: "This photo is already on the contact sheet. Nothing was added." });
+      else if (job.steps_of) {
+        files.set(key, file);
+        change(key, { steps: { of: job.steps_of, job: job.id }, error: `This picture was exported from “${job.steps_of}”. Nothing was added yet.` });
+      } else if (job.known) change(key, { error: "This photo is already on the contact sheet. Nothing was added." });
       else if (job.notices.length) change(key, { error: `Imported. ${job.notices.join(" ")}` });
       else dismiss(key);
     } catch (error) {
@@ -65,6 +78,13 @@ export const useImports = create<Imports>((set, get) => {
     added: 0,
     ended: 0,
     dismiss,
+    own: (queries, key) => {
+      const file = files.get(key);
+      files.delete(key);
+      if (!file) return;
+      change(key, { steps: null, error: null, share: 0, words: "Waiting" });
+      void bring(queries, key, file, new AbortController(), true).then(() => queries.invalidateQueries({ queryKey: ["photos"] }));
+    },
     dismissRefused: () => Object.values(get().running).forEach(({ key, error }) => error !== null && dismiss(key)),
     stopAll: () => Object.values(get().running).forEach(({ error, stop }) => error === null && stop()),
     add: (queries, files, done) => {
@@ -72,7 +92,7 @@ export const useImports = create<Imports>((set, get) => {
         const key = next++;
         const stopping = new AbortController();
         const stop = () => stopping.abort();
-        const entry = { key, name: file.name, bytes: file.size, share: 0, words: "Waiting", error: null, stop };
+        const entry = { key, name: file.name, bytes: file.size, share: 0, words: "Waiting", error: null, look: null, steps: null, stop };
         return { entry, file, stopping };
       });
       set(({ running, order, added, ended }) => ({

@@ -11,6 +11,9 @@ interface FieldProps {
   /** In rem. */
   width?: number;
   disabled?: boolean;
+  placeholder?: string;
+  /** Whether an emptied field means something, and not that nothing was typed. */
+  takesNothing?: boolean;
   /** Use what was typed; words when it cannot be used. */
   take: (typed: string) => string | null;
   /** An arrow key: up or right is 1; `event` tells whether Shift is held. */
@@ -20,7 +23,7 @@ interface FieldProps {
 const ARROWS: Partial<Record<string, 1 | -1>> = { ArrowUp: 1, ArrowDown: -1 };
 
 /** Something that is typed: taken on Enter or on leaving; what cannot be taken stays, with the reason under it. */
-export function Field({ label, hidden, shown, unit, width = 5.25, disabled, take, onArrow }: FieldProps) {
+export function Field({ label, hidden, shown, unit, width = 5.25, disabled, placeholder, takesNothing, take, onArrow }: FieldProps) {
   const id = useId();
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
@@ -30,7 +33,7 @@ export function Field({ label, hidden, shown, unit, width = 5.25, disabled, take
   };
   const accept = () => {
     if (typed === null) return;
-    const why = typed.trim() ? take(typed.trim()) : null;
+    const why = typed.trim() || takesNothing ? take(typed.trim()) : null;
     if (why) setWrong(why);
     else leave();
   };
@@ -53,9 +56,10 @@ export function Field({ label, hidden, shown, unit, width = 5.25, disabled, take
       <span className="field-box">
         <input
           id={id}
-          inputMode="decimal"
+          inputMode={takesNothing ? "text" : "decimal"}
           autoComplete="off"
           disabled={disabled}
+          placeholder={placeholder}
           aria-invalid={wrong !== null}
           aria-describedby={wrong ? `${id}-wrong` : undefined}
           style={{ width: `${width}rem` }}

@@ -12,19 +12,22 @@ from sequor.recipe.model.develop import DevelopPart, Stops, Temperature, Tint
 
 
 class SetWhite(Action):
-    """The light that is to look white; both null: as shot."""
+    """The light that is to look white: what is named is set, null as shot; what is not named stays, so that
+    two in haste do not undo one another."""
 
     do: Literal["white"]
     temperature: Temperature | None = None
     tint: Tint | None = None
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
+        changes = {
+            name: getattr(self, name) for name in ("temperature", "tint") if name in self.model_fields_set
+        }
         words = [
             *([] if self.temperature is None else [f"{self.temperature:.0f} K"]),
             *([] if self.tint is None else [f"tint {self.tint:+.0f}".replace("-", "−")]),
         ]
-        after = _with(recipe, temperature=self.temperature, tint=self.tint)
-        return Made(after, f"Raw: white balance {', '.join(words) or 'as shot'}")
+        return Made(_with(recipe, **changes), f"Raw: white balance {', '.join(words) or 'as shot'}")
 
 
 class SetExposure(Action):

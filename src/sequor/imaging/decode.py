@@ -30,6 +30,7 @@ __all__ = [
     "can_be_developed",
     "colour_profile",
     "decode",
+    "embedded",
     "notices",
     "opacity",
     "read_header",
@@ -97,6 +98,12 @@ def as_shot(path: Path) -> tuple[float, float] | None:
     """The light that a raw photo's camera made white, as a temperature in kelvin and a tint; None where that
     is not told."""
     return kind_of(path).as_shot(path)
+
+
+def embedded(path: Path) -> Picture | None:
+    """The small picture that a raw photo holds of itself, upright, uint8; None without one."""
+    image = kind_of(path).embedded(path)
+    return None if image is None else np.array(image)
 
 
 def notices(path: Path) -> list[str]:

@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 from sqlalchemy.exc import OperationalError
 
 from sequor.operations.importing import Inspection, register
+from sequor.operations.steps import original_of
 from sequor.operations.telling import MOST_ATTEMPTS, UNFINISHED, StoppedError, Telling, write_unfinished
 from sequor.painter.client import Painter
 from sequor.store.database import Store
@@ -86,7 +87,11 @@ def _done(store: Store, job: Job, painter: Painter | None) -> Spec:
 
 
 def _registered(store: Store, job: Job, folder: Path, found: Inspection) -> Spec:
-    """Keep an import."""
+    """Keep an import; of an exported picture whose original is here, nothing before somebody has chosen."""
+    original = None if found.steps is None else original_of(store, found.steps)
+    if original is not None and not job.spec.get("own"):
+        offered = {"photo_id": original.id, "steps": found.steps, "title": original.title}
+        return {**offered, "notices": []}
     # From now on a start knows the original as one that is on its way.
     if not _patiently(lambda: write_unfinished(store, Job, job.id, sha256=found.sha256)):
         raise StoppedError

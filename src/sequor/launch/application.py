@@ -36,15 +36,17 @@ from .processes import StartError
 
 DEMO_DONE = "demo-loaded"
 DEMO_BYTES = 30_000_000
-DEMO_ORDER = ("shore", "mill", "village", "tower", "viaduct", "glasshouse")
 DEMO_TITLES = {
-    "shore": "Reservoir shore",
-    "mill": "Grain mill, front",
-    "village": "Hill village",
-    "tower": "Water tower",
-    "viaduct": "Viaduct from the meadow",
-    "glasshouse": "Glasshouse",
+    "wendlow_shore.jpg": "Reservoir shore",
+    "wendlow_mill.jpg": "Grain mill, front",
+    "wendlow_village.jpg": "Hill village",
+    "wendlow_tower.jpg": "Water tower",
+    "wendlow_viaduct.jpg": "Viaduct from the meadow",
+    "wendlow_glasshouse.jpg": "Glasshouse",
+    "wendlow_shore.dng": "Reservoir shore, raw",
+    "wendlow_glasshouse.tif": "Glasshouse, 16 bits",
 }
+"""The demo photos in the order of the contact sheet."""
 
 
 def run(
@@ -125,8 +127,10 @@ def refuse_lost_database(store: Store, demo: Path) -> None:
 
     A first start that was broken off while it loaded the demo photos has lost nothing.
     """
-    loading = [] if (store.folder / DEMO_DONE).exists() else demo.glob("*.jpg")
-    originals = checking.lost_database(store, lambda: {content_hash(file) for file in loading})
+    loading = [] if (store.folder / DEMO_DONE).exists() else [demo / name for name in DEMO_TITLES]
+    originals = checking.lost_database(
+        store, lambda: {content_hash(file) for file in loading if file.is_file()}
+    )
     if originals:
         raise StartError(
             f"{store.folder} holds {originals} originals, but its database is empty. Nothing was touched. "
@@ -155,16 +159,16 @@ def load_demo(store: Store, photos: Path) -> None:
     if marker.exists():
         return
     refuse_without_room(store.folder, DEMO_BYTES, RESERVE)
-    for name in DEMO_ORDER:
+    for name, title in DEMO_TITLES.items():
         folder = store.work / f"demo-{name}"
         folder.mkdir(parents=True, exist_ok=True)
         file = folder / "file"
-        shutil.copyfile(photos / f"wendlow_{name}.jpg", file)
+        shutil.copyfile(photos / name, file)
         found = inspect(file, folder / "screen", lambda share, words: None)
-        imported = register(store, file, folder / "screen", found, f"wendlow_{name}.jpg")
+        imported = register(store, file, folder / "screen", found, name)
         if not imported.known:
             with store.transaction() as session:
-                session.get_one(Photo, imported.photo_id).title = DEMO_TITLES[name]
+                session.get_one(Photo, imported.photo_id).title = title
         shutil.rmtree(folder)
     write_whole(marker, b"1\n")
 

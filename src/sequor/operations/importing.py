@@ -14,12 +14,13 @@ from sqlalchemy.exc import IntegrityError, OperationalError
 from sequor.actions.base import no_takes
 from sequor.actions.lens import ChooseLens
 from sequor.imaging.colour import ToScreen, profile_name
-from sequor.imaging.decode import as_shot, colour_profile, decode, notices, read_header
+from sequor.imaging.decode import as_shot, colour_profile, decode, embedded, notices, read_header
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.metadata import camera_facts
 from sequor.operations.lenses import recognised
 from sequor.operations.photos import put, told_of
 from sequor.operations.revising import revision_of
+from sequor.operations.steps import steps_in
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.photo import PhotoPart
 from sequor.recipe.parse import RecipeError
@@ -33,9 +34,13 @@ SCREEN_SIDES = (640, 1024, 2048)
 """Longest sides of the pictures kept for the screen, in pixels."""
 
 
+FIRST_LOOK = "look.jpg"
+
+
 @dataclass(frozen=True)
 class Inspection:
-    """What an import found in a file that can be used; ``notices``: sentences on what of it cannot."""
+    """What an import found in a file that can be used; ``notices``: sentences on what of it cannot;
+    ``steps``: the recipe by which it was made of another photo, where it tells."""
 
     sha256: str
     format: str
@@ -45,6 +50,7 @@ class Inspection:
     facts: dict[str, Any]
     profile: str | None
     notices: tuple[str, ...] = ()
+    steps: dict[str, Any] | None = None
 
 
 @dataclass(frozen=True)
@@ -56,12 +62,16 @@ class Imported:
 
 
 def inspect(file: Path, screen: Path, report: Report) -> Inspection:
-    """Decode a file from end to end and write its screen pictures into ``screen``, a new folder.
+    """Decode a file from end to end and write its screen pictures into ``screen``, a new folder; beside it,
+    at once, what a raw photo shows of itself.
 
     Raises UnreadablePictureError. Meant to run where a crash or a runaway does no harm.
     """
     report(0.05, "Reading")
     header = read_header(file)
+    look = embedded(file)
+    if look is not None:
+        write_whole(screen.with_name(FIRST_LOOK), small_jpeg(reduce_to(look, SCREEN_SIDES[0])))
     sha256 = content_hash(file)
     report(0.2, "Reading")
     facts = camera_facts(file)
@@ -79,6 +89,7 @@ def inspect(file: Path, screen: Path, report: Report) -> Inspection:
         facts=asdict(replace(facts, as_shot=as_shot(file))),
         profile=profile_name(profile),
         notices=tuple(notices(file)),
+        steps=steps_in(file),
     )
 
 

@@ -9,7 +9,8 @@ from sequor.wording.sentence import sentence
 
 class JobOut(Wire):
     """Long work: how far it is, and what came of it. ``code`` and ``error``: why it failed; ``notices``: what
-    was left out; ``filled``: the share of an export that is new."""
+    was left out; ``filled``: the share of an export that is new. Of an import ``look``: there is a first look
+    at it; ``steps_of``: it was exported from the photo of this title, and nothing was added yet."""
 
     id: str
     label: str
@@ -22,9 +23,11 @@ class JobOut(Wire):
     photo_id: int | None
     known: bool
     filled: float
+    look: bool
+    steps_of: str | None
 
     @classmethod
-    def of(cls, job: Job) -> JobOut:
+    def of(cls, job: Job, look: bool = False) -> JobOut:
         """The message for a job."""
         result = job.result or {}
         return cls(
@@ -39,4 +42,6 @@ class JobOut(Wire):
             photo_id=result.get("photo_id"),
             known=result.get("known", False),
             filled=result.get("filled", 0.0),
+            look=look,
+            steps_of=result.get("title"),
         )

@@ -10,9 +10,10 @@ import { fetchFile, useWriting } from "./useWriting";
 import { NumberField } from "../../parts/NumberField";
 import { Progress } from "../../parts/Progress";
 import { noticed, percent } from "../../session/shares";
-import { Switch } from "../../parts/Switch";
 import { Choice, Touch } from "../../parts/Touch";
 import { Aside, Columns, Figure, Heading } from "../../parts/Words";
+import { FileName } from "./FileName";
+import { Manner } from "./Manner";
 import type { Seen } from "../../session/model";
 
 /** Write the picture at full resolution: format, quality, progress, and what goes along in the file. */
@@ -57,8 +58,8 @@ export function ExportStep() {
           />
         </div>
       )}
-      <Manner settings={settings} disabled={working} />
       <Size settings={settings} read={read} disabled={working} onChange={(size) => void session.do({ do: "size", ...size })} />
+      <Manner settings={settings} disabled={working} />
       <Together
         versions={versions}
         chosen={chosen}
@@ -66,6 +67,7 @@ export function ExportStep() {
         disabled={working}
         onChange={(versions, now) => session.desk.setState({ picked: { versions, now } })}
       />
+      <FileName settings={settings} chosen={chosen} now={now} disabled={working} />
       {working && job && (
         <div style={{ marginTop: 12 }}>
           <Progress name="Export" share={job.progress} />
@@ -118,78 +120,6 @@ export function ExportStep() {
 }
 
 const FORMAT_NAMES = Object.keys(FORMATS) as (keyof typeof FORMATS)[];
-
-/** How many bits, whose colours, and what does not go along in the metadata. */
-function Manner({ settings, disabled }: { settings: ExportSettings; disabled: boolean }) {
-  const session = useSession();
-  const format = FORMATS[settings.format];
-  return (
-    <div style={{ marginTop: 6 }}>
-      {format.deep && (
-        <Row label="Bits a colour">
-          <Choice
-            aria-label="Bits a colour"
-            disabled={disabled}
-            value={settings.depth ?? ""}
-            onChange={({ target }) => void session.do({ do: "depth", depth: target.value === "8" ? 8 : target.value === "16" ? 16 : null })}
-          >
-            <option value="">as the photo</option>
-            <option value="8">8</option>
-            <option value="16">16</option>
-          </Choice>
-        </Row>
-      )}
-      {settings.format === "jpeg" && (
-        <Row label="Colour detail">
-          <Choice
-            aria-label="Colour detail"
-            disabled={disabled}
-            value={settings.subsampling}
-            onChange={({ target }) => void session.do({ do: "subsampling", subsampling: target.value === "420" ? "420" : "444" })}
-          >
-            <option value="444">full (4:4:4)</option>
-            <option value="420">half, smaller file (4:2:0)</option>
-          </Choice>
-        </Row>
-      )}
-      {format.profiles ? (
-        <Row label="Colours">
-          <Choice
-            aria-label="Colours"
-            disabled={disabled}
-            value={settings.profile}
-            onChange={({ target }) => void session.do({ do: "colours", profile: target.value as ExportSettings["profile"] })}
-          >
-            <option value="keep">the photo’s own profile</option>
-            <option value="srgb">convert to sRGB</option>
-            <option value="display-p3">convert to Display P3</option>
-          </Choice>
-        </Row>
-      ) : (
-        <Aside>A {format.called} is written in sRGB.</Aside>
-      )}
-      <Row label="Leave out">
-        {(["place", "serials"] as const).map((what) => (
-          <Switch
-            key={what}
-            on={settings.leave_out.includes(what)}
-            label={what === "place" ? "location" : "serial numbers"}
-            onTurn={() => void session.do({ do: "leave out", what, out: !settings.leave_out.includes(what) })}
-          />
-        ))}
-      </Row>
-    </div>
-  );
-}
-
-function Row({ label, children }: React.PropsWithChildren<{ label: string }>) {
-  return (
-    <div className="row" style={{ justifyContent: "space-between", alignItems: "center", gap: 8, minHeight: 36 }}>
-      <span>{label}</span>
-      {children}
-    </div>
-  );
-}
 
 interface SizeProps {
   settings: ExportSettings;

@@ -19,9 +19,9 @@ export function RawPhoto() {
   const temperature = develop?.temperature ?? warm;
   const tint = develop?.tint ?? tinted;
   const exposure = develop?.exposure ?? 0;
-  const white = (to: { temperature: number | null; tint: number | null }) => void session.do({ do: "white", ...to });
+  const white = (to: { temperature?: number | null; tint?: number | null }) => void session.do({ do: "white", ...to });
   return (
-    <section aria-label="Raw photo" style={{ marginTop: 18 }}>
+    <section aria-label="Raw photo" className="fields-in-line" style={{ marginTop: 18 }}>
       <Heading beside={own ? "" : "white balance as shot"}>Raw photo</Heading>
       <NumberField
         label="Temperature"
@@ -30,14 +30,14 @@ export function RawPhoto() {
         least={LIMITS["white.temperature"][0]}
         most={LIMITS["white.temperature"][1]}
         value={temperature}
-        onAccept={(to) => white({ temperature: to, tint: develop?.tint ?? null })}
+        onAccept={(to) => white({ temperature: to })}
       />
       <NumberField
-        label="Tint (higher: more magenta)"
+        label="Tint (+ magenta)"
         least={LIMITS["white.tint"][0]}
         most={LIMITS["white.tint"][1]}
         value={tint}
-        onAccept={(to) => white({ temperature: develop?.temperature ?? null, tint: to })}
+        onAccept={(to) => white({ tint: to })}
       />
       <NumberField
         label="Exposure"

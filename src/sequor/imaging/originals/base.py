@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import ClassVar
 
 import numpy as np
+from PIL import Image
 
 from sequor.core.raster.pixels import Picture
 from sequor.recipe.model.develop import DevelopPart
@@ -78,6 +79,10 @@ class OriginalKind(ABC):
     def as_shot(self, path: Path) -> tuple[float, float] | None:
         """The light that the camera made white: its temperature in kelvin and its tint (DevelopPart); None
         where that is not told."""
+        return None
+
+    def embedded(self, path: Path) -> Image.Image | None:
+        """A small picture of it that the file holds, upright, for a look at once; None without one."""
         return None
 
     def opacity(self, path: Path) -> Picture | None:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import io
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
 from sequor.core.raster.pixels import Picture
 from sequor.imaging.originals.base import (
@@ -34,6 +36,9 @@ SRGB_OF_XYZ = np.array([[3.2406, -1.5372, -0.4986], [-0.9689, 1.8758, 0.0415], [
 
 SIDEWAYS = {5, 6}
 """What LibRaw says of a picture that is turned by 90 degrees."""
+
+TURNED = {3: 180, 5: 90, 6: 270}
+"""Degrees anticlockwise that make a picture upright, by what LibRaw says of it."""
 
 DNG_VERSION, CFA, LINEAR_RAW = 50706, 32803, 34892
 
@@ -81,6 +86,21 @@ class Raw(OriginalKind):
             except Exception as error:
                 raise damaged(error) from None
             return np.ascontiguousarray(pixels)
+
+    def embedded(self, path: Path) -> Image.Image | None:
+        import rawpy
+
+        with _opened(path) as raw:
+            turned = TURNED.get(raw.sizes.flip, 0)
+            try:
+                thumb = raw.extract_thumb()
+                if thumb.format == rawpy.ThumbFormat.JPEG:
+                    image = Image.open(io.BytesIO(thumb.data)).convert("RGB")
+                else:
+                    image = Image.fromarray(thumb.data)
+            except Exception:  # there is none, or none that can be read: the picture itself is on its way
+                return None
+            return image.rotate(turned, expand=True)
 
     def as_shot(self, path: Path) -> tuple[float, float] | None:
         with _opened(path) as raw:

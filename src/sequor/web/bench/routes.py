@@ -17,12 +17,14 @@ from sequor.operations import (
     edge_under_guide,
     export_names,
     exporting,
+    importing,
     lenses,
     log,
     photos,
     rendering,
     revising,
     shaping,
+    steps,
     versions,
 )
 from sequor.operations.photos import PhotoNow
@@ -271,7 +273,30 @@ def _begin(kind: str, label: str, spec: Spec) -> Job:
 @bench.output(JobOut)
 def get_job(name: str) -> JobOut:
     """How far a job is."""
-    return JobOut.of(find_job(name))
+    job = find_job(name)
+    return JobOut.of(job, (context().jobs.folder(job.id) / importing.FIRST_LOOK).is_file())
+
+
+@bench.get("/jobs/<name>/look.jpg")
+def job_look(name: str) -> Response:
+    """What a raw photo that is on its way shows of itself."""
+    file = context().jobs.folder(find_job(name).id) / importing.FIRST_LOOK
+    try:
+        return jpeg(file.read_bytes(), "no-store")
+    except FileNotFoundError:
+        raise Problem(404, "No first look", "There is none, or the photo itself is there by now") from None
+
+
+@bench.post("/jobs/<name>/steps")
+@bench.output(BenchOut, status_code=201)
+def job_steps(name: str) -> BenchOut:
+    """Take up the steps of an exported picture on its original."""
+    job = find_job(name)
+    result = job.result or {}
+    if "steps" not in result:
+        raise Problem(409, "No steps", "This file tells no steps of a photo that is here")
+    store = context().store
+    return BenchOut.of(steps.take_up(store, result["photo_id"], result["steps"], job.label))
 
 
 @bench.delete("/jobs/<name>")

@@ -54,7 +54,8 @@ def place(photo_id: int) -> PlaceOut:
 @photo_routes.post("/imports")
 @photo_routes.output(JobOut, status_code=202)
 def import_photo() -> JobOut:
-    """Import the file that is the body; ``name`` in the query is its name."""
+    """Import the file that is the body; ``name`` in the query is its name. ``own``: an exported picture is to
+    be a photo of its own, also when its original is here."""
     here = context()
     name = request.args.get("name", "").strip()[:255] or "photo"
     job = here.jobs.prepare()
@@ -66,7 +67,8 @@ def import_photo() -> JobOut:
         size = file.stat().st_size
         if request.content_length is not None and size != request.content_length:
             raise Problem(400, "Broken off", "the file did not arrive whole; import it again")
-        return JobOut.of(here.jobs.start(job, "import", name, {"name": name, "bytes": size}))
+        spec = {"name": name, "bytes": size, "own": "own" in request.args}
+        return JobOut.of(here.jobs.start(job, "import", name, spec))
     except BaseException as error:
         here.jobs.drop(job)
         if isinstance(error, OSError):
