@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from pathlib import Path
 
 import numpy as np
@@ -13,7 +14,7 @@ from pictures import horizon_picture, slope_of_edge
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from sequor.imaging.colour import adobe_rgb
+from sequor.imaging.colour import adobe_rgb, converted, display_p3
 from sequor.imaging.decode import colour_profile
 
 pytestmark = pytest.mark.browser
@@ -141,3 +142,37 @@ def test_an_exported_picture_opens_its_original_with_all_steps(
     files.set_input_files(out)
     offer.get_by_role("button", name="Add as a photo of its own").click(timeout=MAKING)
     expect(page.get_by_role("link", name="Open IMG 7 at 3x2", exact=True)).to_be_visible(timeout=MAKING)
+
+
+def test_a_wide_screen_shows_what_srgb_cannot(watched: Page, address: str, tmp_path: Path) -> None:
+    """A green of Adobe RGB that sRGB does not hold: where the screen shows Display P3, the stage and the tiles are in it,
+    with the codes that LittleCMS gives for it."""
+    page = watched
+    devtools = page.context.new_cdp_session(page)
+    devtools.send("Emulation.setEmulatedMedia", {"features": [{"name": "color-gamut", "value": "p3"}]})
+    path = tmp_path / "green.tif"
+    green = np.full((400, 600, 3), (60, 250, 60), np.uint8)
+    path.write_bytes(tiff_bytes(green, photometric="rgb", iccprofile=adobe_rgb()))
+    page.goto(address)
+    page.locator("input[type=file]").set_input_files(path)
+    page.get_by_role("link", name="Open Green").click(timeout=MAKING)
+    page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
+    wanted = converted(green[:1, :1], adobe_rgb(), display_p3())[0, 0].astype(int)
+    in_srgb = converted(green[:1, :1], adobe_rgb(), None)[0, 0]
+    assert in_srgb[0] == 0 and wanted[0] > 20
+    seen = page.evaluate(
+        """() => {
+          const gl = document.querySelector("canvas[data-drawn]").getContext("webgl2");
+          const pixel = new Uint8Array(4);
+          const [x, y] = [gl.drawingBufferWidth / 2, gl.drawingBufferHeight / 2];
+          gl.readPixels(x, y, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, pixel);
+          return [gl.drawingBufferColorSpace, ...pixel];
+        }"""
+    )
+    assert seen[0] == "display-p3" and np.abs(np.array(seen[1:4]) - wanted).max() <= 4
+    page.get_by_role("button", name="100%").click()
+    tile = page.locator("[data-tiles] img").first.get_attribute("src")
+    assert tile is not None
+    with Image.open(io.BytesIO(page.request.get(f"{address}{tile}").body())) as image:
+        assert image.info["icc_profile"] == display_p3()
+        assert np.abs(np.asarray(image)[128, 128] - wanted).max() <= 3

@@ -15,7 +15,8 @@ from sequor.actions.lens import ChooseLens
 from sequor.core.raster.pixels import Picture
 from sequor.imaging.decode import UnreadablePictureError
 from sequor.operations import acting, checking, photos, revising
-from sequor.operations.rendering import screen_picture, thumbnail
+from sequor.operations.rendering import thumbnail
+from sequor.operations.screen_pictures import screen_picture
 from sequor.pipeline.evaluated import evaluate
 from sequor.store.database import Store
 from sequor.store.files import OriginalMissingError

@@ -10,7 +10,7 @@ from pictures import line, recipe
 from scenes import scene
 
 from sequor.core.distortion.models import Lens, half_diagonal
-from sequor.operations.rendering import map_from_token, map_token
+from sequor.operations.map_tokens import map_from_token, map_token
 from sequor.operations.revising import solved, with_frame_carried
 from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.recipe.model import Recipe

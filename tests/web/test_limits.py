@@ -141,12 +141,12 @@ def test_a_folder_that_cannot_be_written_is_said(
 ) -> None:
     import os
 
-    from sequor.operations import rendering
+    from sequor.operations import screen_pictures
 
     def fail(*arguments: object) -> bytes:
         raise OSError(number, os.strerror(number))
 
-    monkeypatch.setattr(rendering, "screen_picture", fail)
+    monkeypatch.setattr(screen_pictures, "screen_picture", fail)
     answer = own_page("GET", f"/api/photos/{bench['photo']['id']}/screen/640-0.jpg")
     assert answer.status_code == status and "Nothing was changed" in answer.get_json()["detail"]
 

@@ -6,6 +6,7 @@ import io
 import os
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from PIL import Image, ImageCms
@@ -151,22 +152,26 @@ def converted(picture: Picture, source: bytes | None, target: bytes | None) -> P
 
 
 class ToScreen:
-    """Converts pictures from one profile to sRGB; a missing or unusable profile is taken as sRGB."""
+    """Converts pictures from one profile to sRGB, or to Display P3 for a ``wide`` screen where that shows
+    more; a missing or unusable profile is taken as sRGB. ``target``: the profile that comes out, None for
+    sRGB."""
 
-    def __init__(self, profile: bytes | None) -> None:
+    def __init__(self, profile: bytes | None, wide: bool = False) -> None:
         self._transform: ImageCms.ImageCmsTransform | None = None
         self._profile = profile
+        self.target = display_p3() if wide and profile else None
         if profile:
             try:
                 source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
-                self._transform = ImageCms.buildTransform(
-                    source, ImageCms.createProfile("sRGB"), "RGB", "RGB"
-                )
+                wanted: Any = ImageCms.createProfile("sRGB")
+                if self.target:
+                    wanted = ImageCms.ImageCmsProfile(io.BytesIO(self.target))
+                self._transform = ImageCms.buildTransform(source, wanted, "RGB", "RGB")
             except (ImageCms.PyCMSError, OSError):
-                self._transform = None
+                self._transform = self.target = None
 
     def __call__(self, picture: Picture) -> Picture:
-        """The picture (height, width, 3), of either depth, in sRGB with 8 bits."""
+        """The picture (height, width, 3), of either depth, in ``target`` with 8 bits."""
         if self._transform is None:
             return in_eight_bits(picture)
         if picture.dtype == np.uint16:
@@ -176,7 +181,7 @@ class ToScreen:
 
     def _from_sixteen(self, picture: Picture) -> Picture:
         """Pillow's transforms have 8 bits only."""
-        return in_eight_bits(converted(picture, self._profile, None))
+        return in_eight_bits(converted(picture, self._profile, self.target))
 
 
 def profile_name(profile: bytes | None) -> str | None:

@@ -20,10 +20,10 @@ def write_mask(mask: NDArray[np.bool_], path: Path) -> None:
     Image.fromarray(np.where(mask, 255, 0).astype(np.uint8)).save(path, "PNG", compress_level=1)
 
 
-def small_jpeg(picture: Picture, quality: int = 88) -> bytes:
-    """An sRGB JPEG for the screen."""
+def small_jpeg(picture: Picture, quality: int = 88, profile: bytes | None = None) -> bytes:
+    """A JPEG for the screen; ``profile``: of its colours, None for sRGB."""
     buffer = io.BytesIO()
-    Image.fromarray(picture).save(buffer, "JPEG", quality=quality, subsampling=0)
+    Image.fromarray(picture).save(buffer, "JPEG", quality=quality, subsampling=0, icc_profile=profile)
     return buffer.getvalue()
 
 

@@ -94,13 +94,13 @@ def inspect(file: Path, screen: Path, report: Report) -> Inspection:
 
 
 def write_screen_pictures(picture: Any, to_screen: ToScreen, folder: Path) -> None:
-    """The sRGB pictures for the screen, each made from the next larger one."""
+    """The pictures for the screen, each made from the next larger one."""
     folder.mkdir(parents=True, exist_ok=True)
     reduced = reduce_to(picture, SCREEN_SIDES[-1])
     reduced = to_screen(reduced)
     for side in reversed(SCREEN_SIDES):
         reduced = reduce_to(reduced, side)
-        write_whole(folder / f"{side}.jpg", small_jpeg(reduced))
+        write_whole(folder / f"{side}.jpg", small_jpeg(reduced, profile=to_screen.target))
 
 
 def register(store: Store, file: Path, screen: Path, found: Inspection, file_name: str) -> Imported:

@@ -2,11 +2,7 @@
 
 from __future__ import annotations
 
-import base64
 import contextlib
-import hashlib
-import json
-import shutil
 import threading
 from collections import OrderedDict
 from collections.abc import Sequence
@@ -22,27 +18,24 @@ from sequor.advice.edges import taken
 from sequor.core.raster.pixels import Picture
 from sequor.core.raster.resample import resample, shown
 from sequor.core.rectangle import Rectangle
-from sequor.core.warp.base import Warp
 from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import UnreadablePictureError, colour_profile, decode
 from sequor.imaging.encode import reduce_to, small_jpeg
 from sequor.imaging.patches import over_patch, read_patch, screen_patch
 from sequor.operations.attach_patches import patch_of
 from sequor.operations.filling import Mask
-from sequor.operations.importing import SCREEN_SIDES, write_screen_pictures
+from sequor.operations.importing import SCREEN_SIDES
+from sequor.operations.map_tokens import map_from_token
+from sequor.operations.screen_pictures import screen_file
 from sequor.operations.takes import MARGIN
-from sequor.pipeline.address import warp_document
 from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.pipeline.new_pixels import patch_name
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
-from sequor.recipe.model.correction import CorrectionPart
 from sequor.recipe.model.develop import DevelopPart
-from sequor.recipe.model.photo import PhotoPart
-from sequor.recipe.parse import build
 from sequor.store.database import Store
-from sequor.store.files import OriginalMissingError, PatchMissingError, write_whole
+from sequor.store.files import OriginalMissingError, PatchMissingError
 from sequor.store.models import Take
 
 TILE = 256
@@ -50,7 +43,6 @@ KEPT_BYTES = 700_000_000
 THUMBNAIL_SIDE = 560
 LONGEST_ON_SCREEN = 2048
 SMALL_TAKE = 300
-DEVELOPED_KEPT = 6
 SURROUND = (163, 163, 163)
 
 # A page asks for many tiles at once: rendered two by two, the first is there long before the last.
@@ -59,10 +51,11 @@ _FEW_AT_A_TIME = threading.Semaphore(2)
 
 @dataclass(frozen=True)
 class Original:
-    """A decoded original and the way its colours go to the screen."""
+    """A decoded original, and the way its colours go to the screen and to a wide one."""
 
     pixels: Picture
     to_screen: ToScreen
+    to_wide: ToScreen
 
 
 Wanted = tuple[str, int, DevelopPart | None]
@@ -94,7 +87,8 @@ class Originals:
                     return self._kept[key]
             path = self._store.originals.path(sha256)
             pixels = decode(path, recipe.photo.quarter_turns, recipe.develop)
-            original = Original(pixels, ToScreen(colour_profile(path)))
+            profile = colour_profile(path)
+            original = Original(pixels, ToScreen(profile), ToScreen(profile, wide=True))
             with self._lock:
                 self._kept[key] = original
                 while len(self._kept) > 1 and self._bytes() > KEPT_BYTES:
@@ -115,43 +109,8 @@ class Originals:
         return sum(original.pixels.nbytes for original in self._kept.values())
 
 
-def map_token(evaluation: Evaluated) -> str:
-    """The map of an evaluation as text for a URL: the recipe parts that make it, with solved angles."""
-    written = json.dumps(warp_document(evaluation), separators=(",", ":"))
-    return base64.urlsafe_b64encode(written.encode()).decode().rstrip("=")
-
-
-def as_taken_token(recipe: Recipe) -> str:
-    """The map that changes nothing."""
-    return _as_taken_token(recipe.photo.model_dump_json(), recipe.develop)
-
-
-@lru_cache(maxsize=64)
-def _as_taken_token(photo: str, develop: DevelopPart | None) -> str:
-    plain = Recipe(
-        format="sequor-recipe",
-        version=1,
-        photo=PhotoPart.model_validate_json(photo),
-        develop=develop,
-        correction=CorrectionPart(free=[]),
-    )
-    return map_token(Evaluated(plain))
-
-
-@lru_cache(maxsize=64)
-def map_from_token(token: str) -> tuple[Recipe, Warp]:
-    """The recipe parts and the map of a token. Raises RecipeError when it is not one of ours."""
-    padded = token + "=" * (-len(token) % 4)
-    try:
-        document = json.loads(base64.urlsafe_b64decode(padded))
-    except ValueError:
-        document = None
-    recipe = build(document)
-    return recipe, Evaluated(recipe).warp
-
-
-def tile(originals: Originals, sha256: str, token: str, column: int, row: int) -> bytes:
-    """One square of the corrected picture at 100 %, as an sRGB JPEG.
+def tile(originals: Originals, sha256: str, token: str, column: int, row: int, wide: bool = False) -> bytes:
+    """One square of the corrected picture at 100 %, as a JPEG in sRGB, or for a ``wide`` screen.
 
     Tile (c, r) covers corrected pixels from (c TILE, r TILE); outside the photo it is grey.
     """
@@ -159,20 +118,8 @@ def tile(originals: Originals, sha256: str, token: str, column: int, row: int) -
     original = originals.get(sha256, recipe)
     with _FEW_AT_A_TIME:
         pixels = resample(original.pixels, warp, column * TILE, row * TILE, TILE, TILE, background=SURROUND)
-        return small_jpeg(original.to_screen(pixels), quality=93)
-
-
-def screen_picture(
-    store: Store, sha256: str, side: int, quarter_turns: int, develop: DevelopPart | None
-) -> bytes:
-    """The photo as taken for the screen, its longest side at most ``side`` pixels. Raises RecipeError."""
-    path = _screen_file(store, sha256, side, develop)
-    if quarter_turns == 0:
-        return path.read_bytes()
-    turned = path.with_name(f"{side}-{quarter_turns}.jpg")
-    if not turned.is_file():
-        write_whole(turned, small_jpeg(decode(path, quarter_turns), quality=92))
-    return turned.read_bytes()
+        screen = original.to_wide if wide else original.to_screen
+        return small_jpeg(screen(pixels), quality=93, profile=screen.target)
 
 
 def thumbnail(store: Store, sha256: str, recipe: Recipe) -> bytes:
@@ -214,7 +161,7 @@ def _emptiest(recipe: Recipe) -> Rectangle | None:
 def _framed(store: Store, sha256: str, recipe: Recipe, side: int) -> Picture:
     """The framed picture in sRGB, from the photo reduced to ``side``."""
     evaluation = evaluate(recipe)
-    path = _screen_file(store, sha256, SCREEN_SIDES[1], recipe.develop)
+    path = screen_file(store, sha256, SCREEN_SIDES[1], recipe.develop)
     reduced = reduce_to(decode(path, recipe.photo.quarter_turns), side)
     scale = max(reduced.shape[:2]) / max(recipe.photo.width, recipe.photo.height)
     frame, warp = evaluation.frame, evaluation.warp.at_scale(scale)
@@ -378,26 +325,3 @@ def _take(store: Store, photo_id: int, take_id: int) -> Take | None:
     with store.transaction() as session:
         take = session.get(Take, take_id)
     return take if take is not None and take.photo_id == photo_id else None
-
-
-def _screen_file(store: Store, sha256: str, side: int, develop: DevelopPart | None) -> Path:
-    """The stored screen picture; made again when the folder was emptied. Those that were developed otherwise
-    than as shot lie in folders of their own."""
-    folder = store.screen / sha256
-    if develop is not None:
-        folder /= hashlib.sha256(develop.model_dump_json().encode()).hexdigest()[:16]
-    path = folder / f"{side}.jpg"
-    if not path.is_file():
-        original = store.originals.path(sha256)
-        pixels = decode(original, develop=develop)
-        write_screen_pictures(pixels, ToScreen(colour_profile(original)), folder)
-        if develop is not None:
-            _drop_oldest(folder.parent)
-    return path
-
-
-def _drop_oldest(folder: Path) -> None:
-    """Keep few of the ways in which a photo was developed; they can be made again."""
-    ways = sorted((one for one in folder.iterdir() if one.is_dir()), key=lambda one: one.stat().st_mtime)
-    for old in ways[:-DEVELOPED_KEPT]:
-        shutil.rmtree(old, ignore_errors=True)

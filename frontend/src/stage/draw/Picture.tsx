@@ -5,6 +5,7 @@ import type { Recipe } from "../../api/client";
 import { useSession } from "../../session/useSession";
 import type { Scene } from "../view/surface";
 import { Renderer } from "./renderer";
+import { wideScreen } from "./wideScreen";
 
 const SIDES = [640, 1024, 2048];
 const LARGEST = 2048;
@@ -31,7 +32,7 @@ export function Picture({ scene, quarterTurns, develop, label }: Props) {
   const renderer = useRef<Renderer | null>(null);
   const loaded = useRef(-1);
   const [side, setSide] = useState(() => sideFor(scene.getState()));
-  const asked = develop ? `?develop=${encodeURIComponent(JSON.stringify(develop))}` : "";
+  const asked = [...(wideScreen() ? ["wide"] : []), ...(develop ? [`develop=${encodeURIComponent(JSON.stringify(develop))}`] : [])].join("&");
 
   useEffect(() => {
     const surface = canvas.current;
@@ -59,7 +60,7 @@ export function Picture({ scene, quarterTurns, develop, label }: Props) {
   useEffect(() => {
     const stop = new AbortController();
     const load = async () => {
-      const answer = await fetch(`/api/photos/${session.photo}/screen/${side}-${quarterTurns}.jpg${asked}`, { signal: stop.signal });
+      const answer = await fetch(`/api/photos/${session.photo}/screen/${side}-${quarterTurns}.jpg${asked && `?${asked}`}`, { signal: stop.signal });
       if (!answer.ok) throw new Error("no picture");
       const picture = await createImageBitmap(await answer.blob());
       if (stop.signal.aborted) return;

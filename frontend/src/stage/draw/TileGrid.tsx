@@ -1,4 +1,5 @@
 import type { Point } from "../../session/mesh";
+import { wideScreen } from "./wideScreen";
 import { fromStage, type Size, toStage, type View } from "../view/view";
 
 const TILE = 256;
@@ -7,7 +8,7 @@ const TILE = 256;
 export const FROM_SCALE = 0.75;
 
 export const tileAddress = (photoId: number, map: string, column: number, row: number) =>
-  `/api/photos/${photoId}/tiles/${map}/${column}/${row}.jpg`;
+  `/api/photos/${photoId}/tiles/${map}/${column}/${row}.jpg${wideScreen() ? "?wide" : ""}`;
 
 interface Props {
   photoId: number;

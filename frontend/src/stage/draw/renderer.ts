@@ -1,3 +1,4 @@
+import { wideScreen } from "./wideScreen";
 import type { Mesh } from "../../session/mesh";
 import type { Size, View } from "../view/view";
 
@@ -47,6 +48,7 @@ export class Renderer {
     const gl = canvas.getContext("webgl2", WANTED);
     if (!gl) throw new Error("this browser cannot draw pictures with WebGL 2");
     this.gl = gl;
+    if (wideScreen()) gl.drawingBufferColorSpace = gl.unpackColorSpace = "display-p3";
     this.prepare();
     const { signal } = this.listening;
     // Only a loss that is not the end of it is followed by a context that is given back.

@@ -14,7 +14,7 @@ from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.frame.print import COARSE_PPI
 from sequor.core.rectangle import Rectangle
 from sequor.core.warp.base import NEAREST_DEPTH
-from sequor.operations.rendering import as_taken_token, map_token
+from sequor.operations.map_tokens import as_taken_token, map_token
 from sequor.pipeline.evaluated import Evaluated
 from sequor.pipeline.frame import ratio_of
 from sequor.pipeline.output import output_size

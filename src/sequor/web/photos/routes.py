@@ -7,7 +7,7 @@ from dataclasses import asdict
 from apiflask import APIBlueprint
 from flask import Response, request
 
-from sequor.operations import importing, log, photos, rendering, revising, sheet
+from sequor.operations import importing, log, photos, rendering, revising, screen_pictures, sheet
 from sequor.recipe.model.develop import DevelopPart
 from sequor.web.context import context, expected_version
 from sequor.web.photos.schemas import PhotoListOut, PhotoOut, PlaceOut, SessionOut, SheetOut, TitleIn
@@ -126,24 +126,29 @@ def thumbnail(photo_id: int, revision: int) -> Response:
 @photo_routes.get("/photos/<int:photo_id>/screen/<int:side>-<int:turns>.jpg")
 def screen(photo_id: int, side: int, turns: int) -> Response:
     """The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns; of a raw
-    photo ``develop``, in the query as JSON, tells how it is developed."""
+    photo ``develop``, in the query as JSON, tells how it is developed.
+    ``wide`` in the query: for a screen that shows Display P3."""
     if side not in importing.SCREEN_SIDES or turns > 3:
         raise Problem(404, "No such picture", f"sides are {', '.join(map(str, importing.SCREEN_SIDES))}")
     here = context()
     now = photos.get_photo(here.store, photo_id)
     asked = request.args.get("develop")
     develop = None if asked is None else DevelopPart.model_validate_json(asked)
-    return jpeg(rendering.screen_picture(here.store, now.photo.sha256, side, turns, develop), FOREVER)
+    picture = screen_pictures.screen_picture(
+        here.store, now.photo.sha256, side, turns, develop, "wide" in request.args
+    )
+    return jpeg(picture, FOREVER)
 
 
 @photo_routes.get("/photos/<int:photo_id>/tiles/<token>/<int(signed=True):column>/<int(signed=True):row>.jpg")
 def tile(photo_id: int, token: str, column: int, row: int) -> Response:
-    """A square of the picture at 100 % through the map that ``token`` names."""
+    """A square of the picture at 100 % through the map that ``token`` names; ``wide`` as for the screen."""
     here = context()
     if max(abs(column), abs(row)) > 1000:
         raise Problem(404, "No such tile", "The tile lies far outside the picture")
     now = photos.get_photo(here.store, photo_id)
-    picture = rendering.tile(here.originals, now.photo.sha256, token, column, row)
+    wide = "wide" in request.args
+    picture = rendering.tile(here.originals, now.photo.sha256, token, column, row, wide)
     return jpeg(picture, FOREVER)
 
 
