@@ -151,7 +151,7 @@ def test_a_wide_screen_shows_what_srgb_cannot(watched: Page, address: str, tmp_p
     devtools = page.context.new_cdp_session(page)
     devtools.send("Emulation.setEmulatedMedia", {"features": [{"name": "color-gamut", "value": "p3"}]})
     path = tmp_path / "green.tif"
-    green = np.full((400, 600, 3), (60, 250, 60), np.uint8)
+    green = np.full((400, 600, 3), (120, 230, 120), np.uint8)
     path.write_bytes(tiff_bytes(green, photometric="rgb", iccprofile=adobe_rgb()))
     page.goto(address)
     page.locator("input[type=file]").set_input_files(path)
