@@ -170,7 +170,7 @@ def test_a_wide_screen_shows_what_srgb_cannot(watched: Page, address: str, tmp_p
         }"""
     )
     assert seen[0] == "display-p3" and np.abs(np.array(seen[1:4]) - wanted).max() <= 4
-    page.get_by_role("button", name="100%").click()
+    page.get_by_role("button", name="100%", exact=True).click()
     tile = page.locator("[data-tiles] img").first.get_attribute("src")
     assert tile is not None
     with Image.open(io.BytesIO(page.request.get(f"{address}{tile}").body())) as image:

@@ -113,7 +113,11 @@ def test_from_the_tilted_photo_to_two_prints(
         page.get_by_role("button", name="Export 3 pictures").click()
     with zipfile.ZipFile(download.value.path()) as together:
         images = {name: Image.open(io.BytesIO(together.read(name))) for name in together.namelist()}
-    assert list(images) == ["photo now.jpg", "photo wide for the page.jpg", "photo square for the wall.jpg"]
+    assert list(images) == [
+        "photo current.jpg",
+        "photo wide for the page.jpg",
+        "photo square for the wall.jpg",
+    ]
     printed, wide, square = images.values()
     assert printed.size == (3000, 2400) and printed.info["dpi"] == pytest.approx((300, 300), abs=0.5)
     assert wide.size == (round(placed.frame.width), round(placed.frame.height))

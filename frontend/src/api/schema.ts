@@ -1247,6 +1247,7 @@ export interface paths {
         /**
          * The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns; of a raw
          * @description photo ``develop``, in the query as JSON, tells how it is developed.
+         *     ``wide`` in the query: for a screen that shows Display P3.
          */
         get: {
             parameters: {
@@ -1518,7 +1519,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A square of the picture at 100 % through the map that ``token`` names. */
+        /** A square of the picture at 100 % through the map that ``token`` names; ``wide`` as for the screen. */
         get: {
             parameters: {
                 query?: never;

@@ -26,6 +26,8 @@ from sequor.imaging.formats.base import ExportFormat, Manner
 from sequor.imaging.formats.registry import FORMATS
 from sequor.imaging.metadata import camera_facts, carried
 from sequor.imaging.originals.base import TRANSPARENT, TRANSPOSED
+from sequor.imaging.rows import Rows, rows_of
+from sequor.pipeline.edges.base import Colour
 from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.pipeline.retouch import frame_size
@@ -35,7 +37,7 @@ from sequor.recipe.parse import RecipeError
 from sequor.store.room import RESERVE, NoRoomError, refuse_without_room
 
 from .developing import refuse_undevelopable
-from .export_pixels import as_deep, in_colours, opacity_of, sharpened, without_white
+from .export_pixels import finished, opacity_of
 from .filling import Mask, Means, empty_area, fill_frame, rendered
 from .reporting import Report
 from .shaping import looks_for_segments, with_segments
@@ -112,32 +114,25 @@ def export(
     picture = decode_for(recipe, original) if picture is None else picture
     report(0.25, "Correcting")
     warp = evaluation.warp.resized(across, down)
-    pixels = resample(
-        picture,
-        warp,
-        frame.x * across,
-        frame.y * down,
-        width,
-        height,
-        background=plan.background,
-        progress=lambda share: report(0.25 + 0.3 * share, "Correcting"),
-    )
-    hole = ~shown(warp, frame.x * across, frame.y * down, width, height)
-    fills = mode_of(recipe.edges).makes_pixels and bool(hole.any())
-    new, anew = hole if fills else np.zeros_like(hole), 0
-    if fills or any(one.active for one in recipe.edges.touch_ups):
-        new, anew = _make_new(picture, pixels, hole, evaluation, means, report)
-    del picture
-    report(0.8, "Saving")
     place = Rectangle(frame.x * across, frame.y * down, width, height)
+    makes = mode_of(recipe.edges).makes_pixels
+    touched = any(one.active for one in recipe.edges.touch_ups)
+    hole = ~shown(warp, place.x, place.y, width, height) if makes or touched or plan.clear else None
+    fills = makes and hole is not None and bool(hole.any())
+    source = _rendered(picture, warp, place, plan.background, report)
+    new, anew = None, 0
+    if hole is not None and (fills or touched):
+        pixels = source.whole()
+        new, anew = _make_new(picture, pixels, hole, evaluation, means, report)
+        source = rows_of(pixels)
+    report(0.8 if new is not None else 0.25, "Saving")
     opaque = None
     if CARRIES[wanted.format].alpha:
-        opaque = opacity_of(original, recipe.photo.quarter_turns, warp, place, hole, new, plan.clear)
-    if opaque is not None:
-        pixels = without_white(pixels, opaque)
-    filled = float(new.mean())
-    unfinished = out.with_name(out.name + ".unfinished")
-    pixels, profile = in_colours(sharpened(pixels, wanted, ppi), colour_profile(original), wanted)
+        clear = hole if plan.clear else None
+        opaque = opacity_of(original, recipe.photo.quarter_turns, warp, place, clear, new)
+    filled = 0.0 if new is None else float(new.mean())
+    rows, profile = finished(source, opaque, colour_profile(original), wanted, ppi)
+    small = _small(picture, evaluation, plan.background) if new is None else source.whole()
     blocks, lost = carried(
         original,
         Carrying(
@@ -149,7 +144,7 @@ def export(
             painted=_some_painted(recipe, fills),
             place="place" not in wanted.leave_out,
             serials="serials" not in wanted.leave_out,
-            small=small_jpeg(ToScreen(profile)(reduce_to(pixels, SMALL_SIDE)), quality=80),
+            small=small_jpeg(ToScreen(colour_profile(original))(reduce_to(small, SMALL_SIDE)), quality=80),
             recipe=None if "recipe" in wanted.leave_out else recipe.model_dump_json().encode(),
         ),
     )
@@ -157,21 +152,40 @@ def export(
         wanted.quality, wanted.subsampling, wanted.progressive, wanted.compression, ppi, profile, blocks
     )
     try:
-        lost += _written(
-            format_, pixels, unfinished, manner, None if opaque is None else as_deep(opaque, pixels)
-        )
         if mask:
-            write_mask(new, mask)
-        size = unfinished.stat().st_size
-        unfinished.replace(out)
+            write_mask(np.zeros((height, width), np.bool_) if new is None else new, mask)
+        size = _saved(format_, rows, out, manner, lost)
     except OSError as error:
         raise _not_saved(error) from None
-    finally:
-        unfinished.unlink(missing_ok=True)
     told = [one for one in notices(original) if one != TRANSPARENT or not CARRIES[wanted.format].alpha]
     report(1.0, "Done")
     keeps_place = "place" not in wanted.leave_out and camera_facts(original).has_place
     return Exported(width, height, size, keeps_place, filled, anew, (*told, *lost))
+
+
+def _rendered(picture: Picture, warp: Warp, place: Rectangle, background: Colour, report: Report) -> Rows:
+    """The corrected picture, rendered as it is asked for."""
+    width, height = round(place.width), round(place.height)
+
+    def read(top: int, count: int) -> Picture:
+        def told(share: float) -> None:
+            report(0.25 + 0.3 * (top + share * count) / height, "Correcting")
+
+        return resample(picture, warp, place.x, place.y + top, width, count, told, background)
+
+    return Rows(width, height, read, deep=picture.dtype == np.uint16)
+
+
+def _small(picture: Picture, evaluation: Evaluated, background: Colour) -> Picture:
+    """The framed picture a few times as large as its small picture, from every so many pixels of the
+    photo."""
+    frame = evaluation.frame
+    step = max(1, int(max(frame.width, frame.height) / (4 * SMALL_SIDE)))
+    seen = np.ascontiguousarray(picture[::step, ::step])
+    scale = seen.shape[1] / picture.shape[1]
+    size = max(1, round(scale * frame.width)), max(1, round(scale * frame.height))
+    warp = evaluation.warp.at_scale(scale)
+    return resample(seen, warp, scale * frame.x, scale * frame.y, *size, background=background)
 
 
 def _way(original: Path, recipe: Recipe, warp: Warp, place: Rectangle) -> tuple[Through, tuple[int, int]]:
@@ -191,19 +205,30 @@ def _way(original: Path, recipe: Recipe, warp: Warp, place: Rectangle) -> tuple[
     return through, stored
 
 
-def _written(
-    format_: ExportFormat, pixels: Picture, path: Path, manner: Manner, opaque: Picture | None
-) -> list[str]:
+def _saved(format_: ExportFormat, rows: Rows, out: Path, manner: Manner, lost: list[str]) -> int:
+    """Write a file, all or nothing; its size in bytes. What its metadata lose is told at the end of
+    ``lost``."""
+    unfinished = out.with_name(out.name + ".unfinished")
+    try:
+        lost += _written(format_, rows, unfinished, manner)
+        size = unfinished.stat().st_size
+        unfinished.replace(out)
+    finally:
+        unfinished.unlink(missing_ok=True)
+    return size
+
+
+def _written(format_: ExportFormat, rows: Rows, path: Path, manner: Manner) -> list[str]:
     """Write a file; sentences on metadata that it cannot carry."""
     blocks, told = manner.blocks, []
     if blocks.iptc and not format_.carries_iptc:
         called = CARRIES[format_.name].called
         told.append(f"A {called} carries no IPTC data. They were left out of the exported file.")
     try:
-        format_.write(pixels, path, manner, opaque)
+        format_.write(rows, path, manner)
     except (ValueError, struct.error):
         # Blocks that are too long for the format, or that do not fit it: better without than no picture.
-        format_.write(pixels, path, replace(manner, blocks=Blocks()), opaque)
+        format_.write(rows, path, replace(manner, blocks=Blocks()))
         told.append("The metadata in the photo's file do not fit into this format. They were left out.")
     return told
 

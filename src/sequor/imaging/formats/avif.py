@@ -5,10 +5,11 @@ from __future__ import annotations
 from pathlib import Path
 
 import numpy as np
+from PIL import Image
 
-from sequor.core.raster.pixels import Picture
 from sequor.imaging.formats.avif_items import with_items
-from sequor.imaging.formats.base import ExportFormat, Manner, blocks_for_pillow, image_of, with_alpha
+from sequor.imaging.formats.base import ExportFormat, Manner, blocks_for_pillow
+from sequor.imaging.rows import Rows
 
 SPEED = 7
 
@@ -17,12 +18,12 @@ class Avif(ExportFormat):
     name = "avif"
     bytes_per_megapixel = 1_200_000
 
-    def write(self, picture: Picture, path: Path, manner: Manner, opacity: Picture | None = None) -> None:
-        if picture.dtype == np.uint16:
-            path.write_bytes(_deep(picture, manner, opacity))
+    def write(self, rows: Rows, path: Path, manner: Manner) -> None:
+        if rows.deep:
+            path.write_bytes(_deep(rows, manner))
             return
         subsampling = {"444": "4:4:4", "420": "4:2:0"}[manner.subsampling]
-        image_of(picture, opacity).save(
+        Image.fromarray(rows.whole()).save(
             path,
             "AVIF",
             quality=manner.quality,
@@ -32,12 +33,12 @@ class Avif(ExportFormat):
         )
 
 
-def _deep(picture: Picture, manner: Manner, opacity: Picture | None) -> bytes:
+def _deep(rows: Rows, manner: Manner) -> bytes:
     """In 10 bits, which Pillow does not write."""
     from imagecodecs import avif_encode  # heavy, and needed by few
 
     coded = avif_encode(
-        with_alpha(picture, opacity) >> 6,
+        np.ascontiguousarray(rows.whole()) >> 6,
         level=manner.quality,
         speed=SPEED,
         bitspersample=10,

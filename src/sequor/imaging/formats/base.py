@@ -7,12 +7,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, ClassVar
 
-import numpy as np
-from PIL import Image
-
-from sequor.core.raster.pixels import Picture, in_eight_bits
 from sequor.imaging.blocks import Blocks
 from sequor.imaging.exif import HEADER
+from sequor.imaging.rows import Rows
 from sequor.recipe.model.export import CARRIES, Format
 
 LONGEST_SEGMENT = 65_533
@@ -52,24 +49,9 @@ class ExportFormat(ABC):
         return int(pixels / 1e6 * self.bytes_per_megapixel)
 
     @abstractmethod
-    def write(self, picture: Picture, path: Path, manner: Manner, opacity: Picture | None = None) -> None:
-        """Write a (height, width, 3) picture of a depth that the format has.
-
-        ``opacity`` (height, width): 0 is clear; of the same depth.
-        """
-
-
-def image_of(picture: Picture, opacity: Picture | None) -> Image.Image:
-    """A picture in 8 bits for Pillow."""
-    image = Image.fromarray(in_eight_bits(picture))
-    if opacity is not None:
-        image.putalpha(Image.fromarray(in_eight_bits(opacity)))
-    return image
-
-
-def with_alpha(picture: Picture, opacity: Picture | None) -> Picture:
-    """The same as an array of either depth, (h, w, 3) or (h, w, 4)."""
-    return np.ascontiguousarray(picture) if opacity is None else np.dstack([picture, opacity])
+    def write(self, rows: Rows, path: Path, manner: Manner) -> None:
+        """Write a picture of a depth that the format has, with alpha only where it has that. Raises
+        ValueError and struct.error for metadata that do not fit."""
 
 
 def blocks_for_pillow(manner: Manner) -> dict[str, Any]:

@@ -5,9 +5,11 @@ from __future__ import annotations
 import struct
 from pathlib import Path
 
-from sequor.core.raster.pixels import Picture
-from sequor.imaging.formats.base import ExportFormat, Manner, with_alpha
+import numpy as np
+
+from sequor.imaging.formats.base import ExportFormat, Manner
 from sequor.imaging.originals.jxl import CODESTREAM, CONTAINER
+from sequor.imaging.rows import Rows
 
 FILE_TYPE = b"jxl \0\0\0\0jxl "
 
@@ -16,12 +18,12 @@ class JpegXl(ExportFormat):
     name = "jxl"
     bytes_per_megapixel = 2_000_000
 
-    def write(self, picture: Picture, path: Path, manner: Manner, opacity: Picture | None = None) -> None:
+    def write(self, rows: Rows, path: Path, manner: Manner) -> None:
         from imagecodecs import jpegxl_encode  # heavy, and needed by few
 
         lossless = manner.quality == 100
         options = {"lossless": True} if lossless else {"distance": _distance(manner.quality)}
-        coded = bytes(jpegxl_encode(with_alpha(picture, opacity), **options))
+        coded = bytes(jpegxl_encode(np.ascontiguousarray(rows.whole()), **options))
         if coded.startswith(CODESTREAM):
             coded = CONTAINER + _box(b"ftyp", FILE_TYPE) + _box(b"jxlc", coded)
         blocks = manner.blocks

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from sequor.core.raster.pixels import Picture
-from sequor.imaging.formats.base import ExportFormat, Manner, with_alpha
+import numpy as np
+
+from sequor.imaging.formats.base import ExportFormat, Manner
 from sequor.imaging.png_chunks import chunk, density_chunk, profile_chunk, text_chunk, with_chunks
+from sequor.imaging.rows import Rows
 
 XMP_KEYWORD = "XML:com.adobe.xmp"
 """Under which XMP stands in a PNG (XMP Specification part 3, 1.1.5)."""
@@ -18,7 +20,7 @@ class Png(ExportFormat):
     name = "png"
     bytes_per_megapixel = 6_400_000
 
-    def write(self, picture: Picture, path: Path, manner: Manner, opacity: Picture | None = None) -> None:
+    def write(self, rows: Rows, path: Path, manner: Manner) -> None:
         from imagecodecs import png_encode  # heavy, and not needed before something is written
 
         blocks = manner.blocks
@@ -28,5 +30,5 @@ class Png(ExportFormat):
             *([chunk(b"eXIf", blocks.exif)] if blocks.exif else []),
             *([text_chunk(XMP_KEYWORD, blocks.xmp.decode("utf-8", "replace"))] if blocks.xmp else []),
         ]
-        coded = bytes(png_encode(with_alpha(picture, opacity), level=LEVEL))
+        coded = bytes(png_encode(np.ascontiguousarray(rows.whole()), level=LEVEL))
         path.write_bytes(with_chunks(coded, chunks))

@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 import struct
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
-from sequor.core.raster.pixels import Picture
 from sequor.imaging.exif import EXIF_POINTER, GPS_POINTER, DamagedExifError, ExifBlock
-from sequor.imaging.formats.base import ExportFormat, Manner, with_alpha
+from sequor.imaging.formats.base import ExportFormat, Manner
+from sequor.imaging.rows import Rows
 
 COMPRESSION: dict[str, dict[str, Any]] = {
     "none": {},
     "lzw": {"compression": "lzw", "predictor": True},
     "deflate": {"compression": "zlib", "predictor": True},
 }
+
+TILE = 256
 
 XMP_TAG, IPTC_TAG = 700, 33723
 BYTE, UNDEFINED, IFD = 1, 7, 4
@@ -30,7 +34,7 @@ class Tiff(ExportFormat):
     bytes_per_megapixel = 8_200_000
     carries_iptc = True
 
-    def write(self, picture: Picture, path: Path, manner: Manner, opacity: Picture | None = None) -> None:
+    def write(self, rows: Rows, path: Path, manner: Manner) -> None:
         from tifffile import imwrite  # heavy, and needed by few
 
         blocks = manner.blocks
@@ -39,15 +43,17 @@ class Tiff(ExportFormat):
             extra.append((XMP_TAG, BYTE, len(blocks.xmp), blocks.xmp, True))
         if blocks.iptc:
             extra.append((IPTC_TAG, UNDEFINED, len(blocks.iptc), blocks.iptc, True))
-        options: dict[str, Any] = {} if opacity is None else {"extrasamples": ["unassalpha"]}
+        options: dict[str, Any] = {} if not rows.alpha else {"extrasamples": ["unassalpha"]}
         if manner.ppi is not None:
             options |= {"resolution": (manner.ppi, manner.ppi), "resolutionunit": "INCH"}
         imwrite(
             path,
-            with_alpha(picture, opacity),
+            _tiles(rows),
+            shape=(rows.height, rows.width, 4 if rows.alpha else 3),
+            dtype=np.uint16 if rows.deep else np.uint8,
+            tile=(TILE, TILE),
             photometric="rgb",
             **COMPRESSION[manner.compression],
-            rowsperstrip=64,
             byteorder="<",
             iccprofile=manner.profile,
             software=False,
@@ -57,6 +63,18 @@ class Tiff(ExportFormat):
         )
         if blocks.exif:
             _attach(path, blocks.exif)
+
+
+def _tiles(rows: Rows) -> Iterator[NDArray[np.generic]]:
+    """The picture in squares, row by row, the last ones filled up (TIFF 6.0, section 15)."""
+    for band in rows.bands(TILE):
+        for left in range(0, rows.width, TILE):
+            part = band[:, left : left + TILE]
+            if part.shape[:2] == (TILE, TILE):
+                yield np.ascontiguousarray(part)
+            else:
+                more = [(0, TILE - part.shape[0]), (0, TILE - part.shape[1]), (0, 0)]
+                yield np.pad(part, more, mode="edge")
 
 
 def _attach(path: Path, block: bytes) -> None:
