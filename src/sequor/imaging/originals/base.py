@@ -41,7 +41,6 @@ class Header:
     deep each colour is."""
 
     format: str
-    mode: str
     width: int
     height: int
     orientation: int

@@ -36,7 +36,7 @@ class Heic(OriginalKind):
         if bits not in DEPTHS:
             raise refused(f"This is an HEIC with {bits} bits, and Sequor opens 8 and 10")
         width, height = image.size
-        return Header(self.name, "RGB", width, height, 1, bits)
+        return Header(self.name, width, height, 1, bits)
 
     def decode(self, path: Path) -> Picture:
         return three_colours(_decoded(path))[0]

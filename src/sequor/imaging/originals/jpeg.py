@@ -31,7 +31,7 @@ class Jpeg(PillowKind):
         _refuse_slow(path)
         deep = _twelve_bits(path)
         if deep is not None:
-            return Header(self.name, "RGB", *deep, 1, bits=12)
+            return Header(self.name, *deep, 1, bits=12)
         return super().header(path)
 
     def decode(self, path: Path) -> Picture:

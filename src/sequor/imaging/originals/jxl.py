@@ -22,7 +22,7 @@ class JpegXl(OriginalKind):
 
     def header(self, path: Path) -> Header:
         pixels = _decoded(path)
-        return Header(self.name, "RGB", pixels.shape[1], pixels.shape[0], 1, 8 * pixels.dtype.itemsize)
+        return Header(self.name, pixels.shape[1], pixels.shape[0], 1, 8 * pixels.dtype.itemsize)
 
     def decode(self, path: Path) -> Picture:
         return three_colours(_decoded(path))[0]

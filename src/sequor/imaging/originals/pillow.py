@@ -103,7 +103,7 @@ class PillowKind(OriginalKind):
             orientation = orientation_of(image)
             if orientation in TRANSPOSED:
                 width, height = height, width
-            return Header(self.name, image.mode, width, height, orientation)
+            return Header(self.name, width, height, orientation)
 
     def decode(self, path: Path) -> Picture:
         with opened(path) as image:
@@ -111,12 +111,11 @@ class PillowKind(OriginalKind):
                 image.load()
             except Exception as error:
                 raise damaged(error) from None
-            plain = image.mode == "RGB" and "transparency" not in image.info
-            pixels = np.asarray(image) if plain else self._in_bands(image)
-            return upright(pixels, orientation_of(image))
+            return upright(self._in_bands(image), orientation_of(image))
 
     def _in_bands(self, image: Image.Image) -> Picture:
-        """The picture in RGB, made band by band: each conversion takes several times the picture."""
+        """The picture in RGB, made band by band: each conversion takes several times the picture, and a plain
+        copy twice."""
         width, height = image.size
         pixels = np.empty((height, width, 3), np.uint8)
         for top in range(0, height, BAND_ROWS):

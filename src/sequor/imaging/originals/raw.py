@@ -61,7 +61,7 @@ class Raw(OriginalKind):
             width, height = int(sizes.width), int(sizes.height)
             if sizes.flip in SIDEWAYS:
                 width, height = height, width
-            return Header(self.name, "RGB", width, height, 1, 16)
+            return Header(self.name, width, height, 1, 16)
 
     def decode(self, path: Path) -> Picture:
         return self.developed(path, DevelopPart())

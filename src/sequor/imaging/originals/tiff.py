@@ -53,7 +53,7 @@ class Tiff(OriginalKind):
             if orientation in TRANSPOSED:
                 width, height = height, width
             bits = 8 if page.dtype.itemsize == 1 else 16
-            return Header(self.name, "RGB", width, height, orientation, bits)
+            return Header(self.name, width, height, orientation, bits)
 
     def decode(self, path: Path) -> Picture:
         with _opened(path) as file:
