@@ -65,7 +65,7 @@ def shoot(page: Page, name: str) -> None:
 def open_photo(page: Page, title: str) -> None:
     """From the contact sheet to the bench."""
     page.goto(f"http://127.0.0.1:{PORT}/")
-    page.get_by_role("link", name=f"Open {title}").click()
+    page.get_by_role("link", name=f"Open {title}", exact=True).click()
     page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
     page.wait_for_timeout(800)
 
