@@ -34,6 +34,44 @@ export function ExportStep() {
       <div style={{ marginTop: 4, color: "var(--chakra-colors-second)", fontSize: "0.8125rem" }}>
         At full resolution, resampled once from the original. The original is never changed.
       </div>
+      {working && job && (
+        <div style={{ marginTop: 8 }}>
+          <Progress name="Export" share={job.progress} />
+          <div className="row" style={{ justifyContent: "space-between", alignItems: "center", marginTop: 6 }}>
+            <span>
+              {job.words}, {Math.round(job.progress * 100)}%
+            </span>
+            <Touch onClick={() => void api.cancel(job.id)}>Cancel</Touch>
+          </div>
+        </div>
+      )}
+      <div role="status" style={{ marginTop: 8 }}>
+        {job?.state === "done" && (
+          <>
+            Exported as <strong>{job.label}</strong> to your downloads folder.
+            {job.filled > 0 && (
+              <>
+                {" "}
+                {percent(job.filled)} of the pixels are new, and the file says so.
+                <Touch mt="8px" w="100%" onClick={() => fetchFile(`/api/jobs/${job.id}/mask`)}>
+                  Download a mask of the new pixels
+                </Touch>
+              </>
+            )}
+            {job.notices.map((notice) => (
+              <div key={notice} style={{ marginTop: 6 }}>
+                {notice}
+              </div>
+            ))}
+          </>
+        )}
+        {job?.state === "cancelled" && "Cancelled. No file was made."}
+      </div>
+      {refusal && (
+        <div role="alert" className="told" style={{ marginTop: 8, borderColor: "var(--chakra-colors-plumb)" }}>
+          {refusal}
+        </div>
+      )}
       <Columns mt="10px" gridTemplateColumns="repeat(3, 1fr)" role="group" aria-label="Format">
         {FORMAT_NAMES.map((format) => (
           <Touch
@@ -68,44 +106,6 @@ export function ExportStep() {
         onChange={(versions, now) => session.desk.setState({ picked: { versions, now } })}
       />
       <FileName settings={settings} chosen={chosen} now={now} disabled={working} />
-      {working && job && (
-        <div style={{ marginTop: 12 }}>
-          <Progress name="Export" share={job.progress} />
-          <div className="row" style={{ justifyContent: "space-between", alignItems: "center", marginTop: 6 }}>
-            <span>
-              {job.words}, {Math.round(job.progress * 100)}%
-            </span>
-            <Touch onClick={() => void api.cancel(job.id)}>Cancel</Touch>
-          </div>
-        </div>
-      )}
-      <div role="status" style={{ marginTop: 12 }}>
-        {job?.state === "done" && (
-          <>
-            Exported as <strong>{job.label}</strong> to your downloads folder.
-            {job.filled > 0 && (
-              <>
-                {" "}
-                {percent(job.filled)} of the pixels are new, and the file says so.
-                <Touch mt="8px" w="100%" onClick={() => fetchFile(`/api/jobs/${job.id}/mask`)}>
-                  Download a mask of the new pixels
-                </Touch>
-              </>
-            )}
-            {job.notices.map((notice) => (
-              <div key={notice} style={{ marginTop: 6 }}>
-                {notice}
-              </div>
-            ))}
-          </>
-        )}
-        {job?.state === "cancelled" && "Cancelled. No file was made."}
-      </div>
-      {refusal && (
-        <div role="alert" className="told" style={{ marginTop: 8, borderColor: "var(--chakra-colors-plumb)" }}>
-          {refusal}
-        </div>
-      )}
       <div style={{ marginTop: 16, fontSize: "0.8125rem", color: "var(--chakra-colors-second)" }}>
         {read.frame.printed && <>The file will carry the print resolution for {read.frame.printed.paper}. </>}
         {noticed(read.frame.empty) && <>{cornersWords(recipe, read)} </>}
