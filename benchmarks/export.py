@@ -56,7 +56,8 @@ def plain_cubic(photo: Path, out: Path) -> None:
 
 
 def timed(work: Callable[[Path, Path], None], photo: Path, out: Path, results: object) -> None:
-    """Seconds, CPU seconds and peak memory in MB of the second run in a process: the first loads and compiles."""
+    """Seconds, CPU seconds and peak memory in MB of the second run in a process: the first loads and
+    compiles."""
     work(photo, out)
     begun, spent = time.perf_counter(), time.process_time()
     work(photo, out)

@@ -38,7 +38,8 @@ from PIL import Image, ImageCms, PngImagePlugin
 from sequor.jobs.failures import failure_of
 from sequor.jobs.limits import keep_within_limits
 from sequor.operations.exporting import export
-from sequor.operations.importing import first_recipe, inspect
+from sequor.operations.importing import inspect
+from sequor.recipe.first import first_recipe
 
 PNG = b"\x89PNG\r\n\x1a\n"
 SECONDS = 60
@@ -66,7 +67,8 @@ def through(pipe: Connection, file: Path, folder: Path) -> None:
     try:
         found = inspect(file, folder / "screen", unheard)
         try:
-            done = export(file, first_recipe(found), folder / "out.jpg", unheard)
+            recipe = first_recipe(found.width, found.height, found.sha256, None)
+            done = export(file, recipe, folder / "out.jpg", unheard)
             told["notices"] = len(done.notices)
             with Image.open(folder / "out.jpg") as written:
                 written.load()

@@ -73,6 +73,16 @@ def _parser() -> argparse.ArgumentParser:
     )
     info = add("info", _info, "print what the photo file says about camera, lens and size")
     info.add_argument("photo", type=Path, metavar="PHOTO")
+    look = add("look", _look, "print what can be measured in a photo without help, and how sure that is")
+    look.add_argument("photos", nargs="+", type=Path, metavar="PHOTO")
+    look.add_argument(
+        "--take",
+        choices=["tilt", "walls", "square-on"],
+        help="how far the correction goes that --write writes",
+    )
+    look.add_argument(
+        "--write", action="store_true", help="write NAME.sequor.json beside each photo that is sure enough"
+    )
     add("schema", _schema, "print the JSON Schema of the recipe")
     return parser
 
@@ -250,6 +260,53 @@ def _info(options: argparse.Namespace) -> int:
         _print({"photo": str(path), "error": str(error), "field": None})
         return FAILED
     return 0
+
+
+def _look(options: argparse.Namespace) -> int:
+    from sequor.imaging.decode import UnreadablePictureError
+    from sequor.recipe.parse import RecipeError
+
+    if options.write and options.take is None:
+        print("sequor look: --write needs --take", file=sys.stderr)
+        return FAILED
+    status = 0
+    for path in options.photos:
+        try:
+            _print({"photo": str(path), **_looked(path, options.take if options.write else None)})
+        except (UnreadablePictureError, RecipeError, OSError) as error:
+            _print({"photo": str(path), "error": str(error), "field": getattr(error, "field", None)})
+            status = FAILED
+    return status
+
+
+def _looked(path: Path, write: Any) -> Document:
+    """What is seen in a photo; ``write``: the extent at which a recipe is written beside it, if it is
+    sure."""
+    import time
+
+    from sequor.imaging.decode import decode, read_header
+    from sequor.imaging.metadata import camera_facts
+    from sequor.operations.lenses import with_recognised
+    from sequor.operations.looking import look_at, report, taken
+    from sequor.recipe.first import first_recipe
+
+    if not path.is_file():
+        raise FileNotFoundError(f"there is no file {path}")
+    header, facts = read_header(path), camera_facts(path)
+    recipe = first_recipe(header.width, header.height, content_hash(path), facts.focal_35mm)
+    recipe = with_recognised(recipe, facts)
+    picture = decode(path)
+    begun = time.perf_counter()
+    seen = look_at(picture, recipe)
+    seconds = time.perf_counter() - begun
+    if write is not None and seen.cannot_tell is None:
+        if write not in {one.extent for one in seen.extents}:
+            return {**report(seen), "seconds": round(seconds, 2), "written": None}
+        document = taken(recipe, seen.references, write).model_dump(mode="json")
+        out = sidecar_of(path)
+        out.write_text(json.dumps(document, indent=1, ensure_ascii=False) + "\n")
+        return {**report(seen), "seconds": round(seconds, 2), "written": str(out)}
+    return {**report(seen), "seconds": round(seconds, 2)}
 
 
 def _schema(options: argparse.Namespace) -> int:

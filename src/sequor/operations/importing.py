@@ -21,8 +21,8 @@ from sequor.operations.lenses import recognised
 from sequor.operations.photos import put, told_of
 from sequor.operations.revising import revision_of
 from sequor.operations.steps import steps_in
+from sequor.recipe.first import first_recipe
 from sequor.recipe.model import Recipe
-from sequor.recipe.model.photo import PhotoPart
 from sequor.recipe.parse import RecipeError
 from sequor.store.database import Store
 from sequor.store.files import content_hash, write_whole
@@ -110,7 +110,7 @@ def register(store: Store, file: Path, screen: Path, found: Inspection, file_nam
     where it is. Raises SQLAlchemyError, OSError; no row is left then.
     """
     name = plain_name(file_name)
-    recipe = first_recipe(found)
+    recipe = first_recipe(found.width, found.height, found.sha256, found.facts["focal_35mm"])
     try:
         with store.transaction() as session:
             photo = Photo(
@@ -197,19 +197,6 @@ def plain_name(file_name: str) -> str:
     ('IMG_1.jpg', 'photo')
     """
     return re.sub(r"[\x00-\x1f\x7f]", "", file_name.rsplit("/", 1)[-1]).strip()[:255] or "photo"
-
-
-def first_recipe(found: Inspection) -> Recipe:
-    """The recipe of a photo that nothing has been done to."""
-    recorded = found.facts["focal_35mm"]
-    photo = PhotoPart(
-        width=found.width,
-        height=found.height,
-        sha256=found.sha256,
-        # A number that no lens has tells nothing.
-        focal_35mm=recorded if recorded and 1 <= recorded <= 20_000 else None,
-    )
-    return Recipe(format="sequor-recipe", version=1, photo=photo)
 
 
 def title_from(file_name: str) -> str:

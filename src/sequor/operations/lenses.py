@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from sequor.imaging.metadata import CameraFacts
 from sequor.imaging.profiles import Found, Profile, find_profiles, search_profiles
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe
 from sequor.recipe.model.lens import LensPart, ProfilePart
 from sequor.recipe.model.photo import PhotoPart
 from sequor.store.models import Photo
@@ -38,6 +40,12 @@ def recognised(facts: Facts, size: PhotoPart) -> LensPart | None:
     """The profile that is the photo's own by what its camera recorded; None when that is not sure."""
     found = find_profiles(CameraFacts(**facts), size.width, size.height)
     return _part(found.profiles[0]) if found.sure else None
+
+
+def with_recognised(recipe: Recipe, facts: CameraFacts) -> Recipe:
+    """A recipe with the profile of its photo's own lens, where that is sure."""
+    lens = recognised(asdict(facts), recipe.photo)
+    return recipe if lens is None else evolve(recipe, lens=lens)
 
 
 def _part(profile: Profile) -> LensPart:

@@ -1,0 +1,215 @@
+"""Looking at a photo before anybody has measured it: the lines that Sequor would go by, and how sure it
+is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+import cv2
+import numpy as np
+
+from sequor.core.camera import Intrinsics
+from sequor.core.distortion.models import Lens
+from sequor.core.look.attitude import Seen, look
+from sequor.core.look.confidence import SURE, confidence
+from sequor.core.look.proposal import Proposed, proposed
+from sequor.core.raster.pixels import Picture, in_eight_bits
+from sequor.pipeline.evaluated import Evaluated, evaluate
+from sequor.recipe.evolve import evolve
+from sequor.recipe.model import Recipe
+from sequor.recipe.model.references import ReferencePart
+from sequor.recipe.parse import RecipeError
+from sequor.recipe.reopen import taking_out
+
+Extent = Literal["tilt", "walls", "square-on"]
+
+EXTENTS: dict[Extent, tuple[str, ...]] = {
+    "tilt": ("roll",),
+    "walls": ("roll", "pitch"),
+    "square-on": ("roll", "pitch", "yaw"),
+}
+"""How far a proposal may go, and the angles that it takes out then."""
+
+LOOKED_AT = 1600
+"""Pixels of the longer side at which straight things are found; they are snapped at full size."""
+
+STRUCK_OUT = 8
+"""So many lines at most that do not agree with the others are struck out, one after the other."""
+
+NOTHING = (
+    "There are too few straight things whose direction is known. Draw a line along the horizon or a vertical "
+    "edge."
+)
+UNSURE = (
+    "What is straight in this photo does not agree on what is level. Draw a line along something that is."
+)
+
+
+@dataclass(frozen=True)
+class Angle:
+    """An angle in degrees, its standard deviation, and how sure it is, 0 to 1."""
+
+    deg: float
+    sd: float
+    confidence: float
+
+
+@dataclass(frozen=True)
+class Cost:
+    """How much of the picture an extent keeps, as a share."""
+
+    extent: Extent
+    kept: float
+
+
+@dataclass(frozen=True)
+class Look:
+    """A proposal. ``aim`` and ``turn`` are null where the focal length is not known, or nothing tells them;
+    ``references`` with the share of each, none where ``cannot_tell`` says why."""
+
+    tilt: Angle | None
+    aim: Angle | None
+    turn: Angle | None
+    extents: tuple[Cost, ...]
+    references: tuple[Proposed, ...]
+    cannot_tell: str | None
+    focal_source: str
+
+
+def look_at(picture: Picture, recipe: Recipe) -> Look:
+    """Look at a photo (height, width, 3), turned as its recipe says, through the recipe's lens and camera.
+
+    Its lines are not looked at. Raises RecipeError.
+    """
+    plain = evolve(recipe, references=[], frame=evolve(recipe.frame, rect=None))
+    standing = Evaluated(taking_out(plain, "roll", "pitch")).standing
+    camera, lens = standing.camera, standing.lens
+    seen = look(_small(picture), *_scaled(camera, lens, picture))
+    known = camera.source != "assumed"
+    if seen is None:
+        return _nothing(NOTHING, camera)
+    sure_tilt, sure_aim = confidence(seen)
+    tilt = Angle(seen.roll, seen.roll_sd, sure_tilt)
+    aim = Angle(seen.pitch, seen.pitch_sd, sure_aim) if known else None
+    if sure_tilt < SURE:
+        return Look(tilt, aim, None, (), (), UNSURE if len(seen.uprights) else NOTHING, camera.source)
+    lines = _agreeing(plain, proposed(in_eight_bits(picture), seen, camera, lens))
+    if not lines:
+        return Look(tilt, aim, None, (), (), NOTHING, camera.source)
+    turn = _turn(seen) if known else None
+    return Look(
+        tilt, aim, turn, tuple(_costs(plain, lines, known and sure_aim >= SURE)), lines, None, camera.source
+    )
+
+
+def with_lines(recipe: Recipe, lines: tuple[Proposed, ...], square_on: bool = False) -> Recipe:
+    """A recipe with the lines of a proposal as its references; ``square_on``: what faces the camera is
+    level."""
+    parts = [
+        ReferencePart(
+            id=one.id,
+            kind="level" if square_on and one.faces else one.kind,
+            points=[(round(float(x), 3), round(float(y), 3)) for x, y in one.points],
+            sigma_px=round(one.sigma_px, 3),
+            group=None if square_on and one.faces else one.group,
+        )
+        for one in lines
+    ]
+    return evolve(recipe, references=parts)
+
+
+def taken(recipe: Recipe, lines: tuple[Proposed, ...], extent: Extent) -> Recipe:
+    """The recipe that a proposal makes at an extent."""
+    return taking_out(with_lines(recipe, lines, extent == "square-on"), *EXTENTS[extent])
+
+
+def report(seen: Look) -> dict[str, Any]:
+    """A look as a plain document (docs/recipe.md)."""
+    return {
+        "tilt": _angle(seen.tilt),
+        "aim": _angle(seen.aim),
+        "turn": _angle(seen.turn),
+        "extents": [{"extent": one.extent, "kept": round(one.kept, 4)} for one in seen.extents],
+        "references": [
+            {
+                "id": one.id,
+                "kind": one.kind,
+                "group": one.group,
+                "points": [[round(float(x), 3), round(float(y), 3)] for x, y in one.points],
+                "sigma_px": round(one.sigma_px, 3),
+                "share": round(one.share, 4),
+            }
+            for one in seen.references
+        ],
+        "cannot_tell": seen.cannot_tell,
+        "focal_source": seen.focal_source,
+    }
+
+
+def _angle(angle: Angle | None) -> dict[str, float] | None:
+    if angle is None:
+        return None
+    return {"deg": round(angle.deg, 3), "sd": round(angle.sd, 3), "confidence": round(angle.confidence, 3)}
+
+
+def _nothing(why: str, camera: Intrinsics) -> Look:
+    return Look(None, None, None, (), (), why, camera.source)
+
+
+def _small(picture: Picture) -> np.ndarray[tuple[int, int], np.dtype[np.uint8]]:
+    """The picture in grey at the size at which it is looked at."""
+    scale = LOOKED_AT / max(picture.shape[:2])
+    small = picture
+    if scale < 1:
+        small = np.asarray(cv2.resize(picture, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA))
+    return np.asarray(cv2.cvtColor(in_eight_bits(small), cv2.COLOR_RGB2GRAY), np.uint8)
+
+
+def _scaled(camera: Intrinsics, lens: Lens, picture: Picture) -> tuple[Intrinsics, Lens]:
+    """The camera and the lens in the pixels of the small picture."""
+    scale = min(1.0, LOOKED_AT / max(picture.shape[:2]))
+    size = round(picture.shape[1] * scale), round(picture.shape[0] * scale)
+    small = Intrinsics(*size, camera.focal_px * scale, camera.focal_sd * scale, camera.source)
+    return small, lens.scaled(scale)
+
+
+def _turn(seen: Seen) -> Angle | None:
+    """The turn against what faces the camera; as sure as the aim, since both rest on the same directions."""
+    if seen.yaw is None:
+        return None
+    return Angle(seen.yaw, seen.pitch_sd, confidence(seen)[1])
+
+
+def _agreeing(recipe: Recipe, lines: list[Proposed]) -> tuple[Proposed, ...]:
+    """Those of the lines that agree: the one that is farthest off is struck out until none disagrees."""
+    for _ in range(STRUCK_OUT):
+        if not lines:
+            break
+        found = evaluate(taking_out(with_lines(recipe, tuple(lines)), "roll", "pitch"))
+        wrong = {name for conflict in found.solution.conflicts for name in conflict.ids}
+        off = [
+            one for one in found.references if one.id in wrong or one.verdict in ("disagrees", "receding?")
+        ]
+        if not off:
+            break
+        worst = max(off, key=lambda one: abs(one.misfit_deg))
+        lines = [one for one in lines if one.id != worst.id]
+    total = sum(one.share for one in lines)
+    return tuple(replace(one, share=one.share / total) for one in lines)
+
+
+def _costs(recipe: Recipe, lines: tuple[Proposed, ...], aimed: bool) -> list[Cost]:
+    """What each extent keeps that the lines determine; where the aim is not ``aimed`` surely, the tilt
+    only."""
+    found = []
+    for extent, angles in EXTENTS.items():
+        if extent != "tilt" and not aimed:
+            break
+        try:
+            there = evaluate(taken(recipe, lines, extent))
+        except RecipeError:
+            continue
+        if there.solution.sd[angles[-1]] is not None:
+            found.append(Cost(extent, float(there.cost.kept)))
+    return found

@@ -1,0 +1,114 @@
+"""What is proposed of a photo that nobody has measured, in lines and on the command line."""
+
+from __future__ import annotations
+
+import json
+import shutil
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from pictures import DEMO, image_bytes, jpeg_bytes
+from PIL import Image
+from scenes import SCENES, scene
+from skimage import data
+
+from sequor.cli import main
+from sequor.operations.looking import EXTENTS, look_at, taken
+from sequor.pipeline.evaluated import evaluate
+from sequor.recipe.model import Recipe
+from sequor.recipe.parse import build
+
+
+def recipe_of(name: str, focal: bool) -> Recipe:
+    """The recipe of a demo scene with its true lens, its focal length known or not."""
+    one = scene(name)
+    width, height = one.size
+    bent = one.truth["distortion"]["k1"]
+    photo = {
+        "width": width,
+        "height": height,
+        "focal_35mm": None,
+        "focal_px": one.truth["f_px"] if focal else None,
+    }
+    lens = {"source": "manual", "k1": bent} if bent else {"source": "none"}
+    return build({"format": "sequor-recipe", "version": 1, "photo": photo, "lens": lens})
+
+
+@pytest.mark.parametrize("name", SCENES)
+def test_the_lines_that_are_proposed_lead_to_the_true_attitude(name: str) -> None:
+    """Through the same solve as lines that a person draws, at every extent; none of them disagrees."""
+    one = scene(name)
+    recipe = recipe_of(name, focal=True)
+    seen = look_at(one.picture, recipe)
+    assert seen.cannot_tell is None and seen.tilt is not None and seen.aim is not None
+    assert sum(line.share for line in seen.references) == pytest.approx(1)
+    for extent, angles in EXTENTS.items():
+        if extent not in {each.extent for each in seen.extents}:
+            continue
+        found = evaluate(taken(recipe, seen.references, extent))
+        assert not found.solution.conflicts
+        for angle, bar in zip(angles, (0.08, 0.15, 0.6), strict=False):
+            true = one.truth[f"{angle}_deg"]
+            assert getattr(found.solution.attitude, angle) == pytest.approx(true, abs=bar), (extent, angle)
+
+
+@pytest.mark.parametrize("name", ["mill", "glasshouse"])
+def test_without_a_focal_length_only_the_tilt_is_proposed(name: str) -> None:
+    one = scene(name)
+    recipe = recipe_of(name, focal=False)
+    seen = look_at(one.picture, recipe)
+    assert seen.focal_source == "assumed" and seen.aim is None and seen.turn is None
+    assert [each.extent for each in seen.extents] == ["tilt"]
+    found = evaluate(taken(recipe, seen.references, "tilt"))
+    assert found.solution.attitude.roll == pytest.approx(one.truth["roll_deg"], abs=0.15)
+
+
+def test_sixteen_bits_are_looked_at_alike() -> None:
+    one = scene("glasshouse")
+    recipe = recipe_of("glasshouse", focal=True)
+    deep = look_at(one.picture.astype(np.uint16) * 257, recipe)
+    assert deep.tilt is not None
+    assert deep.tilt.deg == pytest.approx(one.truth["roll_deg"], abs=0.08)
+
+
+def told(capsys: pytest.CaptureFixture[str]) -> list[dict[str, Any]]:
+    """What was printed, a document a line."""
+    return [json.loads(row) for row in capsys.readouterr().out.splitlines()]
+
+
+def test_the_command_line_tells_and_writes_a_recipe_beside_the_photo(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """The mill's lens and focal length come from its file; what is written is carried out by ``apply -``, and what
+    stands in the picture is upright then."""
+    photo = tmp_path / "mill.jpg"
+    shutil.copyfile(DEMO / "wendlow_mill.jpg", photo)
+    grass = tmp_path / "grass.png"
+    grass.write_bytes(image_bytes(Image.fromarray(np.asarray(data.grass())), "PNG"))
+    assert (
+        main(["look", "--take", "walls", "--write", str(photo), str(grass), str(tmp_path / "none.jpg")]) == 2
+    )
+    mill, green, missing = told(capsys)
+    assert mill["tilt"]["deg"] == pytest.approx(-1.2, abs=0.1)
+    assert mill["aim"]["deg"] == pytest.approx(16, abs=0.4)
+    assert mill["cannot_tell"] is None and mill["tilt"]["confidence"] > 0.9
+    assert {one["extent"] for one in mill["extents"]} == {"tilt", "walls", "square-on"}
+    assert green["cannot_tell"] and not green["references"] and not (tmp_path / "grass.sequor.json").exists()
+    assert "no file" in missing["error"]
+    written = build(json.loads((tmp_path / "mill.sequor.json").read_text()))
+    assert {one.kind for one in written.references} >= {"plumb", "receding"}
+    assert main(["apply", "-", str(photo), str(tmp_path / "out.jpg")]) == 0
+    found = evaluate(written)
+    uprights = [one for one in found.references if one.kind == "plumb"]
+    assert max(abs(one.after_deg) for one in uprights) < 0.3
+
+
+def test_writing_needs_an_extent(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    photo = tmp_path / "photo.jpg"
+    photo.write_bytes(jpeg_bytes(np.zeros((40, 60, 3), np.uint8)))
+    assert main(["look", "--write", str(photo)]) == 2
+    assert "--take" in capsys.readouterr().err
+    assert main(["look", str(photo)]) == 0
+    assert told(capsys)[0]["cannot_tell"]
