@@ -4,7 +4,7 @@
 
 A conjugate view is the same picture as a camera in the same place would have taken it, held otherwise: truth
 is known (R. Hartley, A. Zisserman, *Multiple View Geometry*, 2nd ed., 8.4). Focal length and lens known, and
-not. """
+not."""
 
 from __future__ import annotations
 

@@ -18,6 +18,8 @@ export type Look = Omit<Schemas["LookOut"], "after"> & { after: { recipe: Recipe
 /** Something that is done to a photo, told by its name `do`. */
 export type Action = Schemas["ActionIn"];
 /** A photo after an action, and what is to be told of it. */
+/** What Sequor has found by itself; nothing of it is done. */
+export type Found = Omit<Schemas["FoundOut"], "extents"> & { extents: (Omit<Schemas["FoundExtentOut"], "lines"> & { lines: Reference[] })[] };
 export type Revised = Bench & Pick<Schemas["RevisedOut"], "words" | "done">;
 export type LineRow = Evaluation["lines"][number];
 export type Kind = Reference["kind"];
@@ -148,6 +150,8 @@ export const api = {
     request<Bench>(`/api/photos/${photo.id}/turn`, { method: "POST", body: { direction }, version: photo.version }),
   returnTo: (photo: Photo, revision: number) =>
     request<Bench>(`/api/photos/${photo.id}/revisions/${revision}/return`, { method: "POST", version: photo.version }),
+  /** What Sequor finds in a photo by itself. */
+  found: (id: number) => request<Found>(`/api/photos/${id}/found`),
   costs: (recipe: Recipe) => request<{ rows: CostRow[] }>("/api/costs", { method: "POST", body: { recipe } }).then(({ rows }) => rows),
   edges: (recipe: Recipe) => request<Edges>("/api/edges", { method: "POST", body: { recipe } }),
   /** Takes of the corners (""), or of a touch-up by its id. */

@@ -714,6 +714,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/photos/{photo_id}/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What Sequor finds in a photo by itself: lines that can be taken, or why it cannot tell. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FoundOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{photo_id}/place": {
         parameters: {
             query?: never;
@@ -2088,7 +2126,7 @@ export interface components {
          * ActionIn
          * @description An action, told by its name ``do``.
          */
-        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["SetProgressive"] | components["schemas"]["SetCompression"] | components["schemas"]["Sharpen"] | components["schemas"]["SetName"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"];
+        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeProposal"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["SetProgressive"] | components["schemas"]["SetCompression"] | components["schemas"]["Sharpen"] | components["schemas"]["SetName"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"];
         /**
          * AddPoint
          * @description A straight thing with one point more, in the middle of its longest part.
@@ -2738,7 +2776,7 @@ export interface components {
              * Action
              * @default null
              */
-            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["SetProgressive"] | components["schemas"]["SetCompression"] | components["schemas"]["Sharpen"] | components["schemas"]["SetName"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"]) | null;
+            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeProposal"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["SetProgressive"] | components["schemas"]["SetCompression"] | components["schemas"]["Sharpen"] | components["schemas"]["SetName"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"]) | null;
             /**
              * After
              * @default false
@@ -2913,6 +2951,52 @@ export interface components {
             px: number;
             /** Source */
             source: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FoundAngleOut
+         * @description An angle that would be taken out, in words: which, how much, and how sure it is (sure, likely,
+         *     unsure).
+         */
+        FoundAngleOut: {
+            /** Confidence */
+            confidence: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FoundExtentOut
+         * @description How far a proposal may go: its name, what it keeps, and its lines.
+         */
+        FoundExtentOut: {
+            /**
+             * Extent
+             * @enum {string}
+             */
+            extent: "tilt" | "walls" | "square-on";
+            /** Lines */
+            lines: components["schemas"]["ReferencePart"][];
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FoundOut
+         * @description A proposal, nothing of it done. ``shares``: how much each line says, by its id, adding up to 1.
+         */
+        FoundOut: {
+            /** Angles */
+            angles: components["schemas"]["FoundAngleOut"][];
+            /** Extents */
+            extents: components["schemas"]["FoundExtentOut"][];
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
             /** Words */
             words: string;
         };
@@ -4536,6 +4620,25 @@ export interface components {
              * @default null
              */
             sha256?: string | null;
+        };
+        /**
+         * TakeProposal
+         * @description The lines of a proposal, those that were left out not among them, and how far the correction goes.
+         *     Lines that are there already stay.
+         */
+        TakeProposal: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "proposal";
+            /**
+             * Extent
+             * @enum {string}
+             */
+            extent: "tilt" | "walls" | "square-on";
+            /** Lines */
+            lines: components["schemas"]["ReferencePart"][];
         };
         /**
          * TakeTouchUp

@@ -1,4 +1,4 @@
-import type { Action, Edges, Evaluation, Kind, Recipe, Take } from "../api/client";
+import type { Action, Edges, Evaluation, Kind, Recipe, Reference, Take } from "../api/client";
 import { type Mesh, meshFrom } from "./mesh";
 
 /** The steps in their order, as people call them. */
@@ -72,6 +72,8 @@ export interface Desk {
   selected: string | null;
   /** The line that the pointer is at, on the picture or in the field book. */
   pointed: string | null;
+  /** Lines that Sequor has found and nobody has taken, while they are shown. */
+  found: Reference[] | null;
   /** Whether the step Lines is worked by verniers instead of lines. */
   byHand: boolean;
   still: Still[];
@@ -114,6 +116,7 @@ export const TIDY_DESK: Desk = {
   kind: "slope",
   selected: null,
   pointed: null,
+  found: null,
   byHand: false,
   still: [],
   under: {},

@@ -23,6 +23,7 @@ const Composing = later(() => import("./layers/Composing").then(({ Composing }) 
 const Areas = later(() => import("./layers/Areas").then(({ Areas }) => Areas));
 const LineChip = later(() => import("./layers/LineChip").then(({ LineChip }) => LineChip));
 const FrameSays = later(() => import("./layers/FrameSays").then(({ FrameSays }) => FrameSays));
+const FoundLayer = later(() => import("./layers/FoundLayer").then(({ FoundLayer }) => FoundLayer));
 const StillLines = later(() => import("./layers/StillLines").then(({ StillLines }) => StillLines));
 
 /** Layers that only some steps have, and lines that only some people lay. */
@@ -30,12 +31,14 @@ function Later() {
   const step = useDesk((desk) => desk.step);
   const still = useDesk((desk) => desk.still.length > 0);
   const chosen = useDesk((desk) => desk.selected !== null);
+  const found = useDesk((desk) => desk.found !== null);
   const told = useKnown(({ came }) => came !== null);
   return (
     <>
       {told && <FrameSays />}
       {chosen && step === "lines" && <LineChip />}
       {still && <StillLines />}
+      {found && step === "lines" && <FoundLayer />}
       {step === "frame" && <Composing />}
       {step === "edges" && <Areas />}
     </>

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from sequor.actions import correction, develop, edges, export, frame, lens, lines
+from sequor.actions import correction, develop, edges, export, frame, lens, lines, proposal
 
 AnyAction = Annotated[
     lines.Lay
@@ -23,6 +23,7 @@ AnyAction = Annotated[
     | lines.Clear
     | lens.ChooseLens
     | lens.Bend
+    | proposal.TakeProposal
     | develop.SetWhite
     | develop.SetExposure
     | correction.TakeAway

@@ -3,8 +3,12 @@ is."""
 
 from __future__ import annotations
 
+import json
+from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Any, Literal
+from threading import Lock
+from typing import Any
 
 import cv2
 import numpy as np
@@ -21,18 +25,15 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.model.references import ReferencePart
 from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out
-
-Extent = Literal["tilt", "walls", "square-on"]
-
-EXTENTS: dict[Extent, tuple[str, ...]] = {
-    "tilt": ("roll",),
-    "walls": ("roll", "pitch"),
-    "square-on": ("roll", "pitch", "yaw"),
-}
-"""How far a proposal may go, and the angles that it takes out then."""
+from sequor.wording.found import EXTENTS, Extent
 
 LOOKED_AT = 1600
 """Pixels of the longer side at which straight things are found; they are snapped at full size."""
+
+METHOD = 1
+"""Raised when another look at the same photo may say something else."""
+
+LOOKS_KEPT = 200
 
 STRUCK_OUT = 8
 """So many lines at most that do not agree with the others are struck out, one after the other."""
@@ -103,10 +104,35 @@ def look_at(picture: Picture, recipe: Recipe) -> Look:
     )
 
 
+class Looks:
+    """Looks that were taken, the last ones kept; one at a time, since each takes a core."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[str, Look] = OrderedDict()
+        self._turn = Lock()
+
+    def of(self, recipe: Recipe, pixels: Callable[[], Picture]) -> Look:
+        """The look at a recipe's photo, through its lens; ``pixels`` are asked for where it was not taken
+        yet."""
+        plain = evolve(recipe, references=[])
+        key = json.dumps([METHOD, *(plain.model_dump(mode="json")[part] for part in ("photo", "lens"))])
+        with self._turn:
+            if key not in self._kept:
+                self._kept[key] = look_at(pixels(), recipe)
+                while len(self._kept) > LOOKS_KEPT:
+                    self._kept.popitem(last=False)
+            return self._kept[key]
+
+
 def with_lines(recipe: Recipe, lines: tuple[Proposed, ...], square_on: bool = False) -> Recipe:
     """A recipe with the lines of a proposal as its references; ``square_on``: what faces the camera is
     level."""
-    parts = [
+    return evolve(recipe, references=parts_of(lines, square_on))
+
+
+def parts_of(lines: tuple[Proposed, ...], square_on: bool = False) -> list[ReferencePart]:
+    """The lines of a proposal as references."""
+    return [
         ReferencePart(
             id=one.id,
             kind="level" if square_on and one.faces else one.kind,
@@ -116,7 +142,6 @@ def with_lines(recipe: Recipe, lines: tuple[Proposed, ...], square_on: bool = Fa
         )
         for one in lines
     ]
-    return evolve(recipe, references=parts)
 
 
 def taken(recipe: Recipe, lines: tuple[Proposed, ...], extent: Extent) -> Recipe:

@@ -12,6 +12,7 @@ from flask_compress import Compress
 
 from sequor.imaging.decode import LARGEST_BYTES
 from sequor.jobs.jobs import Jobs, WorkQueue
+from sequor.operations.looking import Looks
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
@@ -51,7 +52,7 @@ def create_app(store: Store, queue: WorkQueue, front_end: Path, painter: Painter
     app.url_map.converters["int"] = Identifier
     guard = Guard(token_of(store.folder))
     app.extensions["sequor"] = Context(
-        store, Jobs(store, queue), queue, Originals(store), guard.token, painter
+        store, Jobs(store, queue), queue, Originals(store), Looks(), guard.token, painter
     )
     app.before_request(guard.before)
     app.before_request(refuse_too_large)

@@ -9,6 +9,7 @@ from typing import cast
 from flask import current_app, request
 
 from sequor.jobs.jobs import Jobs, WorkQueue
+from sequor.operations.looking import Looks
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
@@ -18,13 +19,14 @@ from sequor.web.problems import Problem
 
 @dataclass(frozen=True)
 class Context:
-    """The store, the jobs, the way to the workers, the decoded originals, and the outside painter if
-    one was set up at the start."""
+    """The store, the jobs, the way to the workers, the decoded originals, the looks that were taken, and the
+    outside painter if one was set up at the start."""
 
     store: Store
     jobs: Jobs
     queue: WorkQueue
     originals: Originals
+    looks: Looks
     token: str
     painter: Painter | None
 

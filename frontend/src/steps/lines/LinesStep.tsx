@@ -12,6 +12,7 @@ import { TakenOut } from "./TakenOut";
 import type { LayKind } from "../../session/model";
 import { later } from "../../parts/later";
 
+const FoundLines = later(() => import("./FoundLines").then(({ FoundLines }) => FoundLines));
 const HandPanel = later(() => import("./HandPanel").then(({ HandPanel }) => HandPanel));
 
 const FIRST_KINDS: { kind: LayKind; label: string }[] = [
@@ -45,6 +46,7 @@ const MANY = 6;
 export function LinesStep() {
   const count = useKnown((state) => recipeNow(state)?.references.length ?? 0);
   const byHand = useDesk((state) => state.byHand);
+  const found = useDesk((state) => state.found !== null);
   const [turned, turn] = useState(0);
   if (byHand) return <HandPanel />;
   const first = Math.min(turned, Math.floor(Math.max(0, count - 1) / A_PAGE)) * A_PAGE;
@@ -56,10 +58,11 @@ export function LinesStep() {
         {count > A_PAGE && <Pages count={count} first={first} onTurn={(page) => turn(page)} />}
         {count > 0 && <BookActions />}
       </div>
-      <ol className="lines" tabIndex={-1} data-many={count > MANY || undefined} style={{ flex: "1 1 auto", overflow: "hidden" }}>
+      <ol className="lines" tabIndex={-1} data-many={count > MANY || undefined} style={{ flex: "1 1 auto", overflow: count ? "hidden" : "auto" }}>
         {count === 0 && (
-          <li style={{ padding: 16, color: "var(--second)" }}>
-            No lines yet. Drag along the horizon, a wall corner or a mast, or click its two ends. Longer lines are more accurate.
+          <li style={{ padding: found ? "0 16px 12px" : 16, color: "var(--second)" }}>
+            {!found && "No lines yet. Drag along the horizon, a wall corner or a mast, or click its two ends. Longer lines are more accurate."}
+            <FoundLines />
           </li>
         )}
         <Entries first={first} />

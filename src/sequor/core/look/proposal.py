@@ -21,7 +21,7 @@ STRIPS, TRIES = 8, 4
 """Lines of each kind: one a strip, so that they check each other; in each so many are tried, the best seen
 first."""
 
-GROUPS = 2
+GROUP_NAMES = ("A", "B")
 MOVED = 12 / FINE
 """Of the longer side: an edge that is found farther from the line than that is another one."""
 
@@ -51,10 +51,12 @@ def proposed(picture: Picture, seen: Seen, camera: Intrinsics, lens: Lens) -> li
     wanted: list[tuple[Kind, str | None, bool, list[Indices], Array | None]] = [
         ("plumb", None, False, _strips(seen, seen.uprights, 0), down)
     ]
-    level = sorted(zip(seen.level, seen.azimuths, strict=True), key=lambda each: -each[0].strength)[:GROUPS]
-    for number, (one, azimuth) in enumerate(level, 1):
+    level = sorted(zip(seen.level, seen.azimuths, strict=True), key=lambda each: -each[0].strength)[
+        : len(GROUP_NAMES)
+    ]
+    for number, (one, azimuth) in enumerate(level):
         faces = seen.yaw is not None and abs(azimuth - seen.yaw) < SQUARE_ON_DEG
-        wanted.append(("receding", f"found {number}", faces, _strips(seen, one.lines, 1), one.towards))
+        wanted.append(("receding", GROUP_NAMES[number], faces, _strips(seen, one.lines, 1), one.towards))
     if seen.far:
         wanted.append(("level", None, False, [np.array([one.line for one in seen.far])], None))
     found: list[Proposed] = []

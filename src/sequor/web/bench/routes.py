@@ -33,6 +33,7 @@ from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.store.models import Job
 from sequor.web.bench.evaluation import EvaluateOut, LookOut, MadeOut
+from sequor.web.bench.look import FoundOut
 from sequor.web.bench.schemas import (
     ActionIn,
     BenchOut,
@@ -78,6 +79,16 @@ def evaluate(json_data: EvaluateIn) -> LookOut:
     evaluation, made = acting.look(json_data.recipe, json_data.action)
     after = MadeOut.model_validate(made) if made is not None and json_data.after else None
     return LookOut(**dict(EvaluateOut.of(evaluation, json_data.choices)), after=after)
+
+
+@bench.get("/photos/<int:photo_id>/found")
+@bench.output(FoundOut)
+def found(photo_id: int) -> FoundOut:
+    """What Sequor finds in a photo by itself: lines that can be taken, or why it cannot tell."""
+    here = context()
+    now = photos.get_photo(here.store, photo_id)
+    look = here.looks.of(now.recipe, lambda: _pixels(now.photo.sha256, now.recipe))
+    return FoundOut.of(look)
 
 
 @bench.post("/photos/<int:photo_id>/revise")
