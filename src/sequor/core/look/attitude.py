@@ -80,14 +80,17 @@ def look(grey: NDArray[np.uint8], camera: Intrinsics, lens: Lens) -> Seen | None
     lines = find_lines(grey, camera, lens)
     if not len(lines):
         return None
-    seen = [_look(lines, seed) for seed in range(SEEDS)]
+    # Where a vanishing point lies tells nothing of level without the focal length; uprights and what is far do.
+    directions = camera.source != "assumed"
+    seen = [_look(lines, seed, directions) for seed in range(SEEDS if directions else 1)]
     best = max(seen, key=lambda one: one.margin)
     rolls, pitches = [one.roll for one in seen], [one.pitch for one in seen]
     return replace(best, apart=(float(np.ptp(rolls)), float(np.ptp(pitches))))
 
 
-def _look(lines: Lines, seed: int) -> Seen:
-    evidence = Evidence(lines, steep_lines(lines), _directions(lines, seed), far_edges(lines))
+def _look(lines: Lines, seed: int, directions: bool) -> Seen:
+    found = _directions(lines, seed) if directions else []
+    evidence = Evidence(lines, steep_lines(lines), found, far_edges(lines))
     best, *others = modes(evidence)
     rival = next((one for one in others if abs(one.roll - best.roll) > RIVAL_DEG), None)
     return _settled(evidence, best, NO_RIVAL if rival is None else best.height - rival.height)
