@@ -16,6 +16,7 @@ from sequor.core.look.directions import horizontal_directions, off_deg, peak, re
 from sequor.core.look.lines import Lines, find_lines, weights
 from sequor.core.look.merging import merge
 from sequor.core.look.posterior import Evidence, far_edges, modes, nadir, steep_lines
+from sequor.core.look.texture import is_one_texture
 
 
 def lines_through(starts: np.ndarray, ends: np.ndarray, sd: float = 0.2) -> Lines:
@@ -167,6 +168,17 @@ def test_nothing_is_made_of_textures_and_close_ups(name: str) -> None:
     camera = intrinsics(grey.shape[1], grey.shape[0])
     seen = look(np.ascontiguousarray(grey), camera, no_lens(*grey.shape[::-1]))
     assert seen is None or confidence(seen)[0] < SURE
+
+
+@pytest.mark.parametrize("name", ["brick", "grass", "gravel"])
+def test_one_texture_is_told_from_structure(name: str) -> None:
+    """Pictures that scikit-image ships; the mill's front, of brick as well, is none."""
+    assert is_one_texture(np.asarray(getattr(data, name)()))
+
+
+@pytest.mark.parametrize("name", SCENES)
+def test_structure_is_no_texture(name: str) -> None:
+    assert not is_one_texture(small(name)[0])
 
 
 def test_a_plain_picture_has_no_lines() -> None:

@@ -18,6 +18,7 @@ from sequor.core.distortion.models import Lens
 from sequor.core.look.attitude import Seen, look
 from sequor.core.look.confidence import SURE, confidence
 from sequor.core.look.proposal import Proposed, proposed
+from sequor.core.look.texture import is_one_texture
 from sequor.core.raster.pixels import Picture, in_eight_bits
 from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.recipe.evolve import evolve
@@ -41,6 +42,10 @@ STRUCK_OUT = 8
 NOTHING = (
     "There are too few straight things whose direction is known. Draw a line along the horizon or a vertical "
     "edge."
+)
+TEXTURE = (
+    "The whole photo is one texture, which may run as it likes. Draw a line along something whose direction "
+    "is known."
 )
 UNSURE = (
     "What is straight in this photo does not agree on what is level. Draw a line along something that is."
@@ -86,7 +91,10 @@ def look_at(picture: Picture, recipe: Recipe) -> Look:
     plain = evolve(recipe, references=[], frame=evolve(recipe.frame, rect=None))
     standing = Evaluated(taking_out(plain, "roll", "pitch")).standing
     camera, lens = standing.camera, standing.lens
-    seen = look(_small(picture), *_scaled(camera, lens, picture))
+    small = _small(picture)
+    if is_one_texture(small):
+        return _nothing(TEXTURE, camera)
+    seen = look(small, *_scaled(camera, lens, picture))
     known = camera.source != "assumed"
     if seen is None:
         return _nothing(NOTHING, camera)

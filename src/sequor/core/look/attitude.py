@@ -80,7 +80,7 @@ def look(grey: NDArray[np.uint8], camera: Intrinsics, lens: Lens) -> Seen | None
     lines = find_lines(grey, camera, lens)
     if not len(lines):
         return None
-    # Where a vanishing point lies tells nothing of level without the focal length; uprights and what is far do.
+    # Without the focal length, where lines meet tells nothing of level; uprights and what is far do.
     directions = camera.source != "assumed"
     seen = [_look(lines, seed, directions) for seed in range(SEEDS if directions else 1)]
     best = max(seen, key=lambda one: one.margin)
