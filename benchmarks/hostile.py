@@ -39,7 +39,9 @@ from sequor.jobs.failures import failure_of
 from sequor.jobs.limits import keep_within_limits
 from sequor.operations.exporting import export
 from sequor.operations.importing import inspect
+from sequor.recipe.evolve import evolve
 from sequor.recipe.first import first_recipe
+from sequor.recipe.model.export import Format
 
 PNG = b"\x89PNG\r\n\x1a\n"
 SECONDS = 60
@@ -68,9 +70,12 @@ def through(pipe: Connection, file: Path, folder: Path) -> None:
         found = inspect(file, folder / "screen", unheard)
         try:
             recipe = first_recipe(found.width, found.height, found.sha256, None)
-            done = export(file, recipe, folder / "out.jpg", unheard)
+            # A format with alpha asks for more of a file.
+            kind: Format = "png" if found.bytes % 2 else "jpeg"
+            recipe = evolve(recipe, export=evolve(recipe.export, format=kind))
+            done = export(file, recipe, folder / "out", unheard)
             told["notices"] = len(done.notices)
-            with Image.open(folder / "out.jpg") as written:
+            with Image.open(folder / "out") as written:
                 written.load()
                 if written.getexif().get(0x0112, 1) != 1:
                     told["failed"] = "the export is turned twice"

@@ -15,9 +15,11 @@ from scenes import SCENES, scene
 from skimage import data
 
 from sequor.cli import main
-from sequor.operations.looking import EXTENTS, look_at, taken
+from sequor.operations.looking import EXTENTS, Looks, look_at, taken
 from sequor.pipeline.evaluated import evaluate
+from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
+from sequor.recipe.model.lens import LensPart
 from sequor.recipe.parse import build
 
 
@@ -72,6 +74,27 @@ def test_sixteen_bits_are_looked_at_alike() -> None:
     deep = look_at(one.picture.astype(np.uint16) * 257, recipe)
     assert deep.tilt is not None
     assert deep.tilt.deg == pytest.approx(one.truth["roll_deg"], abs=0.08)
+
+
+def test_a_look_is_taken_once_for_a_photo_and_its_lens(tmp_path: Path) -> None:
+    """Kept over a start; a file that was damaged, and another lens, are looked at anew."""
+    one = scene("village")
+    recipe = recipe_of("village", focal=True)
+    asked: list[int] = []
+
+    def pixels() -> Any:
+        asked.append(1)
+        return one.picture
+
+    first = Looks(tmp_path).of(recipe, pixels)
+    assert Looks(tmp_path).of(recipe, pixels) == first and len(asked) == 1
+    measured = taken(recipe, first.references, "walls")
+    assert Looks(tmp_path).of(measured, pixels) == first and len(asked) == 1
+    (kept,) = tmp_path.iterdir()
+    kept.write_bytes(kept.read_bytes()[:40])
+    assert Looks(tmp_path).of(recipe, pixels) == first and len(asked) == 2
+    Looks(tmp_path).of(evolve(recipe, lens=LensPart(source="manual", k1=0.01)), pixels)
+    assert len(asked) == 3
 
 
 def told(capsys: pytest.CaptureFixture[str]) -> list[dict[str, Any]]:

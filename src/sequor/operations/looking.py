@@ -3,15 +3,18 @@ is."""
 
 from __future__ import annotations
 
+import contextlib
+import hashlib
 import json
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from pathlib import Path
 from threading import Lock
 from typing import Any
 
 import cv2
 import numpy as np
+from pydantic import TypeAdapter, ValidationError
 
 from sequor.core.camera import Intrinsics
 from sequor.core.distortion.models import Lens
@@ -26,6 +29,7 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.model.references import ReferencePart
 from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out
+from sequor.store.files import write_whole
 from sequor.wording.found import EXTENTS, Extent
 
 LOOKED_AT = 1600
@@ -33,8 +37,6 @@ LOOKED_AT = 1600
 
 METHOD = 1
 """Raised when another look at the same photo may say something else."""
-
-LOOKS_KEPT = 200
 
 STRUCK_OUT = 8
 """So many lines at most that do not agree with the others are struck out, one after the other."""
@@ -83,6 +85,10 @@ class Look:
     focal_source: str
 
 
+KEPT = TypeAdapter(Look)
+"""How a look is written into a file."""
+
+
 def look_at(picture: Picture, recipe: Recipe) -> Look:
     """Look at a photo (height, width, 3), turned as its recipe says, through the recipe's lens and camera.
 
@@ -113,23 +119,32 @@ def look_at(picture: Picture, recipe: Recipe) -> Look:
 
 
 class Looks:
-    """Looks that were taken, the last ones kept; one at a time, since each takes a core."""
+    """Looks that were taken, kept as files named by what they are made of; one is taken at a time, since each
+    takes a core."""
 
-    def __init__(self) -> None:
-        self._kept: OrderedDict[str, Look] = OrderedDict()
+    def __init__(self, folder: Path) -> None:
+        self._folder = folder
         self._turn = Lock()
 
     def of(self, recipe: Recipe, pixels: Callable[[], Picture]) -> Look:
         """The look at a recipe's photo, through its lens; ``pixels`` are asked for where it was not taken
-        yet."""
-        plain = evolve(recipe, references=[])
-        key = json.dumps([METHOD, *(plain.model_dump(mode="json")[part] for part in ("photo", "lens"))])
+        yet.
+
+        What cannot be kept, or read again, is looked at anew. Raises RecipeError.
+        """
+        plain = recipe.model_dump(mode="json")
+        key = json.dumps([METHOD, plain["photo"], plain["lens"]])
+        file = self._folder / f"{hashlib.sha256(key.encode()).hexdigest()}.json"
         with self._turn:
-            if key not in self._kept:
-                self._kept[key] = look_at(pixels(), recipe)
-                while len(self._kept) > LOOKS_KEPT:
-                    self._kept.popitem(last=False)
-            return self._kept[key]
+            try:
+                return KEPT.validate_json(file.read_bytes())
+            except (OSError, ValidationError):
+                pass
+            found = look_at(pixels(), recipe)
+            with contextlib.suppress(OSError):
+                self._folder.mkdir(exist_ok=True)
+                write_whole(file, KEPT.dump_json(found))
+            return found
 
 
 def with_lines(recipe: Recipe, lines: tuple[Proposed, ...], square_on: bool = False) -> Recipe:
@@ -144,7 +159,7 @@ def parts_of(lines: tuple[Proposed, ...], square_on: bool = False) -> list[Refer
         ReferencePart(
             id=one.id,
             kind="level" if square_on and one.faces else one.kind,
-            points=[(round(float(x), 3), round(float(y), 3)) for x, y in one.points],
+            points=[(round(x, 3), round(y, 3)) for x, y in one.points],
             sigma_px=round(one.sigma_px, 3),
             group=None if square_on and one.faces else one.group,
         )
@@ -169,7 +184,7 @@ def report(seen: Look) -> dict[str, Any]:
                 "id": one.id,
                 "kind": one.kind,
                 "group": one.group,
-                "points": [[round(float(x), 3), round(float(y), 3)] for x, y in one.points],
+                "points": [[round(x, 3), round(y, 3)] for x, y in one.points],
                 "sigma_px": round(one.sigma_px, 3),
                 "share": round(one.share, 4),
             }

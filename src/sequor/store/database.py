@@ -81,7 +81,9 @@ class Store:
         self.rough = folder / "rough"
         self.screen = folder / "screen"
         self.work = folder / "work"
-        for path in (self.originals.folder, self.patches.folder, self.rough, self.screen, self.work):
+        self.looks = folder / "looks"
+        own = (self.rough, self.screen, self.work, self.looks)
+        for path in (self.originals.folder, self.patches.folder, *own):
             path.mkdir(parents=True, exist_ok=True)
 
     def quarantine(self, what: str) -> Path:

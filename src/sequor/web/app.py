@@ -52,7 +52,7 @@ def create_app(store: Store, queue: WorkQueue, front_end: Path, painter: Painter
     app.url_map.converters["int"] = Identifier
     guard = Guard(token_of(store.folder))
     app.extensions["sequor"] = Context(
-        store, Jobs(store, queue), queue, Originals(store), Looks(), guard.token, painter
+        store, Jobs(store, queue), queue, Originals(store), Looks(store.looks), guard.token, painter
     )
     app.before_request(guard.before)
     app.before_request(refuse_too_large)

@@ -33,12 +33,12 @@ ASTRAY_DEG, ASTRAY_SDS = 0.2, 3.0
 
 @dataclass(frozen=True)
 class Proposed:
-    """A line: its ends (2, 2) in photo pixels as recorded, their standard deviation across it, the ``group``
+    """A line: its two ends in photo pixels as recorded, their standard deviation across it, the ``group``
     of a receding one, whether that is the one that faces the camera, and its share of what was seen."""
 
     id: str
     kind: Kind
-    points: Array
+    points: tuple[tuple[float, float], tuple[float, float]]
     sigma_px: float
     group: str | None
     faces: bool
@@ -66,7 +66,9 @@ def proposed(picture: Picture, seen: Seen, camera: Intrinsics, lens: Lens) -> li
                 placed = _on_its_edge(picture, seen, int(line), towards, camera, lens)
                 if placed is not None:
                     name, weight = f"found {len(found) + 1}", float(seen.lines.weight[line])
-                    found.append(Proposed(name, kind, *placed, group, faces, weight))
+                    (a, b), sigma = placed
+                    ends = (float(a[0]), float(a[1])), (float(b[0]), float(b[1]))
+                    found.append(Proposed(name, kind, ends, sigma, group, faces, weight))
                     break
     found = [one for one in found if one.group is None or _others(one, found)]
     total = sum(one.share for one in found)
