@@ -8,11 +8,12 @@ import subprocess
 from pathlib import Path
 from typing import Any
 
+import imagecodecs
 import numpy as np
 import pytest
 import pyvips
 import tifffile
-from originals import deep_picture, tiff_bytes, written
+from originals import cmyk_jpeg, deep_picture, dng_bytes, heic_bytes, tiff_bytes, written
 from pictures import camera_exif, image_bytes, jpeg_bytes, line, recipe, smooth_picture
 from PIL import Image
 from PIL.ExifTags import Base
@@ -23,6 +24,7 @@ from sequor.imaging.metadata import recipe_in
 from sequor.operations.export_names import About, file_names
 from sequor.operations.exporting import Exported, export
 from sequor.recipe.model import Recipe
+from sequor.recipe.model.export import CARRIES
 from sequor.recipe.parse import RecipeError, build
 
 SIZE = 300, 200
@@ -272,3 +274,38 @@ def test_a_template_that_cannot_be_used_is_refused(template: str) -> None:
     with pytest.raises(RecipeError) as refused:
         as_is(export={"name": template})
     assert refused.value.field == "export.name"
+
+
+def originals() -> dict[str, bytes]:
+    """A small original of every kind that comes in."""
+    deep, plain = deep_picture(60, 40), smooth_picture(60, 40)
+    grey = Image.fromarray(plain).convert("L")
+    return {
+        "jpeg": jpeg_bytes(plain),
+        "jpeg of 12 bits": bytes(imagecodecs.jpeg_encode(deep >> 4, level=95, bitspersample=12)),
+        "jpeg in inks": cmyk_jpeg((60, 40), (10, 200, 30, 0), adobe=True),
+        "grey jpeg": image_bytes(grey, "JPEG"),
+        "png of 16 bits": bytes(imagecodecs.png_encode(deep)),
+        "grey png with alpha": image_bytes(grey.convert("LA"), "PNG"),
+        "png with a palette": image_bytes(Image.fromarray(plain).convert("P"), "PNG"),
+        "webp": image_bytes(Image.fromarray(plain), "WEBP"),
+        "avif": image_bytes(Image.fromarray(plain), "AVIF"),
+        "avif of 10 bits": bytes(imagecodecs.avif_encode(deep >> 6, level=90, bitspersample=10)),
+        "heic": heic_bytes(deep),
+        "jxl": bytes(imagecodecs.jpegxl_encode(deep, lossless=True)),
+        "tiff": tiff_bytes(plain, photometric="rgb"),
+        "tiff of floats": tiff_bytes(np.asarray(deep / 65535, np.float32), photometric="rgb"),
+        "tiff in inks": tiff_bytes(np.dstack([plain, plain[..., :1]]), photometric="separated"),
+        "raw": dng_bytes(np.full((40, 60, 3), 0.2)),
+    }
+
+
+@pytest.mark.parametrize("kind", list(CARRIES))
+@pytest.mark.parametrize("original", list(originals()))
+def test_every_kind_of_original_goes_into_every_format(tmp_path: Path, original: str, kind: Any) -> None:
+    """Nothing that an export asks of a file is refused by one that was taken in."""
+    path = written(tmp_path, originals()[original])
+    wanted = build(recipe(60, 40, correction={"free": []}, export={"format": kind}))
+    done, out = made(tmp_path, path, CARRIES[kind].endings[0], wanted)
+    assert (done.width, done.height) == (60, 40)
+    assert decode(out).shape == (40, 60, 3)

@@ -45,6 +45,9 @@ class Jpeg(PillowKind):
             raise damaged(error) from None
         return three_colours(spread(twelve, 12))[0]
 
+    def opacity(self, path: Path) -> Picture | None:
+        return None
+
     def profile(self, path: Path) -> bytes | None:
         return None if _twelve_bits(path) else super().profile(path)
 
