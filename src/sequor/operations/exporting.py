@@ -125,7 +125,7 @@ def export(
         pixels = source.whole()
         new, anew = _make_new(picture, pixels, hole, evaluation, means, report)
         source = rows_of(pixels)
-    report(0.8 if new is not None else 0.25, "Saving")
+        report(0.8, "Saving")
     opaque = None
     if CARRIES[wanted.format].alpha:
         clear = hole if plan.clear else None
