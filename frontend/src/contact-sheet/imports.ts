@@ -13,8 +13,8 @@ export interface Import {
   error: string | null;
   /** The address of a first look at it, where there is one. */
   look: string | null;
-  /** It was exported from a photo that is here: its title, and the job that knows the steps. */
-  steps: { of: string; job: string } | null;
+  /** It was exported from a photo that is here: its title, the job that knows the steps, and the file. */
+  steps: { of: string; job: string; file: File } | null;
   stop: () => void;
 }
 
@@ -50,8 +50,6 @@ export const useImports = create<Imports>((set, get) => {
   const dismiss = (key: number) =>
     set(({ running: { [key]: _gone, ...running }, order }) => ({ running, order: order.filter((one) => one !== key) }));
 
-  const files = new Map<number, File>();
-
   async function bring(queries: QueryClient, key: number, file: File, stopping: AbortController, own = false) {
     try {
       const sent = await upload(file, (share) => change(key, { share: share * 0.5, words: "Uploading" }), stopping.signal, own);
@@ -61,8 +59,7 @@ export const useImports = create<Imports>((set, get) => {
       );
       if (job.state === "failed") change(key, { error: job.error ?? "This file could not be imported. Nothing was added.", share: 0 });
       else if (job.steps_of) {
-        files.set(key, file);
-        change(key, { steps: { of: job.steps_of, job: job.id }, error: `This picture was exported from “${job.steps_of}”. Nothing was added yet.` });
+        change(key, { steps: { of: job.steps_of, job: job.id, file }, error: `This picture was exported from “${job.steps_of}”. Nothing was added yet.` });
       } else if (job.known) change(key, { error: "This photo is already on the contact sheet. Nothing was added." });
       else if (job.notices.length) change(key, { error: `Imported. ${job.notices.join(" ")}` });
       else dismiss(key);
@@ -79,8 +76,7 @@ export const useImports = create<Imports>((set, get) => {
     ended: 0,
     dismiss,
     own: (queries, key) => {
-      const file = files.get(key);
-      files.delete(key);
+      const file = get().running[key]?.steps?.file;
       if (!file) return;
       change(key, { steps: null, error: null, share: 0, words: "Waiting" });
       void bring(queries, key, file, new AbortController(), true).then(() => queries.invalidateQueries({ queryKey: ["photos"] }));

@@ -13,13 +13,14 @@ from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out
+from sequor.wording.found import EXTENT_NAMES, EXTENTS
 from sequor.wording.frame import loss_words, percent
 
 PRESETS: tuple[tuple[str, tuple[Unknown, ...], str], ...] = (
     ("Nothing", (), ""),
-    ("Tilt only", ("roll",), "draw one line"),
-    ("Verticals too", ("roll", "pitch"), "needs two verticals apart, or one and a horizontal"),
-    ("Square-on", ANGLES, "needs horizontals too"),
+    (EXTENT_NAMES["tilt"], EXTENTS["tilt"], "draw one line"),
+    (EXTENT_NAMES["walls"], EXTENTS["walls"], "needs two verticals apart, or one and a horizontal"),
+    (EXTENT_NAMES["square-on"], EXTENTS["square-on"], "needs horizontals too"),
 )
 """How far a correction may go: its name, the angles that are corrected, what it needs to be determined."""
 

@@ -131,7 +131,8 @@ def export(
         clear = hole if plan.clear else None
         opaque = opacity_of(original, recipe.photo.quarter_turns, warp, place, clear, new)
     filled = 0.0 if new is None else float(new.mean())
-    rows, profile = finished(source, opaque, colour_profile(original), wanted, ppi)
+    own = colour_profile(original)
+    rows, profile = finished(source, opaque, own, wanted, ppi)
     small = _small(picture, evaluation, plan.background) if new is None else source.whole()
     blocks, lost = carried(
         original,
@@ -144,7 +145,7 @@ def export(
             painted=_some_painted(recipe, fills),
             place="place" not in wanted.leave_out,
             serials="serials" not in wanted.leave_out,
-            small=small_jpeg(ToScreen(colour_profile(original))(reduce_to(small, SMALL_SIDE)), quality=80),
+            small=small_jpeg(ToScreen(own)(reduce_to(small, SMALL_SIDE)), quality=80),
             recipe=None if "recipe" in wanted.leave_out else recipe.model_dump_json().encode(),
         ),
     )

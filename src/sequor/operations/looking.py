@@ -112,7 +112,7 @@ def look_at(picture: Picture, recipe: Recipe) -> Look:
     lines = _agreeing(plain, proposed(in_eight_bits(picture), seen, camera, lens))
     if not lines:
         return Look(tilt, aim, None, (), (), NOTHING, camera.source)
-    turn = _turn(seen) if known else None
+    turn = _turn(seen, sure_aim) if known else None
     return Look(
         tilt, aim, turn, tuple(_costs(plain, lines, known and sure_aim >= SURE)), lines, None, camera.source
     )
@@ -222,11 +222,11 @@ def _scaled(camera: Intrinsics, lens: Lens, picture: Picture) -> tuple[Intrinsic
     return small, lens.scaled(scale)
 
 
-def _turn(seen: Seen) -> Angle | None:
+def _turn(seen: Seen, sure_aim: float) -> Angle | None:
     """The turn against what faces the camera; as sure as the aim, since both rest on the same directions."""
     if seen.yaw is None:
         return None
-    return Angle(seen.yaw, seen.pitch_sd, confidence(seen)[1])
+    return Angle(seen.yaw, seen.pitch_sd, sure_aim)
 
 
 def _agreeing(recipe: Recipe, lines: list[Proposed]) -> tuple[Proposed, ...]:

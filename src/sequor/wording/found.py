@@ -1,4 +1,4 @@
-"""What Sequor has found by itself, in words."""
+"""How far a correction may go, and what Sequor has found by itself, in words."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ EXTENTS: dict[Extent, tuple[Unknown, ...]] = {
     "walls": ("roll", "pitch"),
     "square-on": ("roll", "pitch", "yaw"),
 }
-"""How far a proposal may go, and the angles that it takes out then."""
+"""How far a correction may go, and the angles that it takes out then."""
 
 EXTENT_NAMES: dict[Extent, str] = {
     "tilt": "Tilt only",

@@ -14,6 +14,7 @@ from sequor.core.distortion.models import Lens
 from sequor.core.look.directions import (
     BAND_DEG,
     Direction,
+    each_off_deg,
     horizontal_directions,
     off_deg,
     pointing,
@@ -81,16 +82,18 @@ def look(grey: NDArray[np.uint8], camera: Intrinsics, lens: Lens) -> Seen | None
     if not len(lines):
         return None
     # Without the focal length, where lines meet tells nothing of level; uprights and what is far do.
-    directions = camera.source != "assumed"
-    seen = [_look(lines, seed, directions) for seed in range(SEEDS if directions else 1)]
+    if camera.source == "assumed":
+        sampled: list[list[Direction]] = [[]]
+    else:
+        sampled = [_directions(lines, seed) for seed in range(SEEDS)]
+    steep, far = steep_lines(lines), far_edges(lines)
+    seen = [_look(Evidence(lines, steep, directions, far)) for directions in sampled]
     best = max(seen, key=lambda one: one.margin)
     rolls, pitches = [one.roll for one in seen], [one.pitch for one in seen]
     return replace(best, apart=(float(np.ptp(rolls)), float(np.ptp(pitches))))
 
 
-def _look(lines: Lines, seed: int, directions: bool) -> Seen:
-    found = _directions(lines, seed) if directions else []
-    evidence = Evidence(lines, steep_lines(lines), found, far_edges(lines))
+def _look(evidence: Evidence) -> Seen:
     best, *others = modes(evidence)
     rival = next((one for one in others if abs(one.roll - best.roll) > RIVAL_DEG), None)
     return _settled(evidence, best, NO_RIVAL if rival is None else best.height - rival.height)
@@ -133,9 +136,6 @@ def _settled(evidence: Evidence, best: Mode, margin: float) -> Seen:
     def residuals(unknown: Array) -> Array:
         axes = _axes(unknown[0], unknown[1])
         towards = np.array([axes[0], *(_at_azimuth(axes, turn) for turn in unknown[2:])])[whose]
-        x = towards[:, 0] - towards[:, 2] * middle[:, 0]
-        y = towards[:, 1] - towards[:, 2] * middle[:, 1]
-        sine = (way[:, 0] * y - way[:, 1] * x) / (np.hypot(x, y) + 1e-12)
         edges = [
             float(level_off(axes[0], lines.normal[one.line], lines.ray[one.line])[0])
             / FAR_SD_DEG
@@ -143,7 +143,7 @@ def _settled(evidence: Evidence, best: Mode, margin: float) -> Seen:
             for one in far
         ]
         before = [unknown[0] / PRIOR_SDS[0], unknown[1] / PRIOR_SDS[1]]
-        return np.concatenate([np.degrees(np.arcsin(np.clip(sine, -1, 1))) * say, edges, before])
+        return np.concatenate([each_off_deg(towards, middle, way) * say, edges, before])
 
     axes = _axes(best.roll, best.pitch)
     turns = [float(np.degrees(np.arctan2(one.towards @ axes[2], one.towards @ axes[1]))) for one in level]

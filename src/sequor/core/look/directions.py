@@ -43,7 +43,11 @@ class Direction:
 def off_deg(towards: Array, middle: Array, way: Array) -> Array:
     """The angles in degrees (..., N) at the middles (N, 2) of lines between their ways and the ones to
     vanishing points (..., 3)."""
-    at = np.asarray(towards)[..., None, :]
+    return each_off_deg(np.asarray(towards)[..., None, :], middle, way)
+
+
+def each_off_deg(at: Array, middle: Array, way: Array) -> Array:
+    """The same with a vanishing point for each line (..., N, 3)."""
     x = at[..., 0] - at[..., 2] * middle[:, 0]
     y = at[..., 1] - at[..., 2] * middle[:, 1]
     sine = (way[:, 0] * y - way[:, 1] * x) / (np.hypot(x, y) + DIM)

@@ -6,13 +6,9 @@ import struct
 from collections.abc import Iterator
 
 from sequor.imaging.blocks import Blocks
+from sequor.imaging.originals.bmff import box
 
 PLAIN_HEADER, FULL_HEADER = 8, 12
-
-
-def box(kind: bytes, content: bytes) -> bytes:
-    """A box (ISO/IEC 14496-12, 4.2)."""
-    return struct.pack(">I", len(content) + 8) + kind + content
 
 
 def with_items(coded: bytes, profile: bytes | None, blocks: Blocks) -> bytes:

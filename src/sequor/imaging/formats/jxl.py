@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import struct
 from pathlib import Path
 
 import numpy as np
 
 from sequor.imaging.formats.base import ExportFormat, Manner
+from sequor.imaging.originals.bmff import box
 from sequor.imaging.originals.jxl import CODESTREAM, CONTAINER
 from sequor.imaging.rows import Rows
 
@@ -25,17 +25,13 @@ class JpegXl(ExportFormat):
         options = {"lossless": True} if lossless else {"distance": _distance(manner.quality)}
         coded = bytes(jpegxl_encode(np.ascontiguousarray(rows.whole()), **options))
         if coded.startswith(CODESTREAM):
-            coded = CONTAINER + _box(b"ftyp", FILE_TYPE) + _box(b"jxlc", coded)
+            coded = CONTAINER + box(b"ftyp", FILE_TYPE) + box(b"jxlc", coded)
         blocks = manner.blocks
         further = [
-            *([_box(b"Exif", bytes(4) + blocks.exif)] if blocks.exif else []),
-            *([_box(b"xml ", blocks.xmp)] if blocks.xmp else []),
+            *([box(b"Exif", bytes(4) + blocks.exif)] if blocks.exif else []),
+            *([box(b"xml ", blocks.xmp)] if blocks.xmp else []),
         ]
         path.write_bytes(b"".join([coded, *further]))
-
-
-def _box(kind: bytes, content: bytes) -> bytes:
-    return struct.pack(">I", len(content) + 8) + kind + content
 
 
 def _distance(quality: int) -> float:

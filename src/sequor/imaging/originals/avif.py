@@ -38,8 +38,7 @@ class Avif(PillowKind):
         except Exception as error:
             raise damaged(error) from None
         with opened(path) as image:
-            values = spread(deep, _bits(path))
-            return upright(values if values.ndim == 3 else values[..., None], orientation_of(image))
+            return upright(spread(deep, _bits(path)), orientation_of(image))
 
 
 def _bits(path: Path) -> int:

@@ -107,7 +107,7 @@ def upright(pixels: Picture, orientation: int) -> Picture:
     [[3, 1], [4, 2]]
     """
     if orientation in (5, 6, 7, 8):
-        pixels = pixels.transpose(1, 0, 2)
+        pixels = pixels.swapaxes(0, 1)
     if orientation in (2, 3, 6, 7):
         pixels = pixels[:, ::-1]
     if orientation in (3, 4, 7, 8):

@@ -131,7 +131,7 @@ class PillowKind(OriginalKind):
                 alpha = alpha_of(np.asarray(image.convert("RGBA")))
             except Exception as error:
                 raise damaged(error) from None
-            return None if alpha is None else upright(alpha[..., None], orientation_of(image))[..., 0]
+            return None if alpha is None else upright(alpha, orientation_of(image))
 
     def profile(self, path: Path) -> bytes | None:
         with opened(path) as image:

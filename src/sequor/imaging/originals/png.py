@@ -58,7 +58,7 @@ class Png(PillowKind):
         except Exception as error:
             raise damaged(error) from None
         with opened(path) as image:
-            return upright(pixels if pixels.ndim == 3 else pixels[..., None], orientation_of(image))
+            return upright(pixels, orientation_of(image))
 
     def profile(self, path: Path) -> bytes | None:
         """By what stands highest: cICP, then iCCP, then sRGB, then gAMA and cHRM (3rd ed., 4.3)."""

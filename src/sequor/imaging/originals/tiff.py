@@ -66,7 +66,7 @@ class Tiff(OriginalKind):
             if not page.extrasamples or page.photometric in (PALETTE, SEPARATED):
                 return None
             alpha = alpha_of(_tried(page, _values))
-            return None if alpha is None else upright(alpha[..., None], _orientation(page))[..., 0]
+            return None if alpha is None else upright(alpha, _orientation(page))
 
     def profile(self, path: Path) -> bytes | None:
         with _opened(path) as file:
