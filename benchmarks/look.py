@@ -20,6 +20,7 @@ from sequor.core.camera import Array, Attitude
 from sequor.core.raster.pixels import Picture
 from sequor.operations.looking import look_at, taken
 from sequor.pipeline.evaluated import evaluate
+from sequor.recipe.model import Recipe
 from sequor.recipe.parse import build
 
 VIEWS = ((0.0, 0.0), (3.5, 0.0), (-5.0, 4.0), (1.5, -6.0))
@@ -50,30 +51,35 @@ def _middle(share: float, shape: tuple[int, ...]) -> tuple[slice, slice]:
     return slice(top, top + rows), slice(left, left + columns)
 
 
+def posed(name: str, roll: float, pitch: float, known: bool) -> tuple[Picture, Recipe, Attitude]:
+    """A view of a scene with its first recipe, its focal length ``known`` or not, and how it is held."""
+    one = scene(name)
+    plain = (roll, pitch) == VIEWS[0]
+    truth = Attitude(one.truth["roll_deg"], one.truth["pitch_deg"], one.truth["yaw_deg"])
+    picture, held = (one.picture, truth) if plain else view(one.picture, name, roll, pitch)
+    bent = one.truth["distortion"]["k1"] if plain else 0.0
+    document = {
+        "format": "sequor-recipe",
+        "version": 1,
+        "photo": {
+            "width": picture.shape[1],
+            "height": picture.shape[0],
+            "focal_35mm": None,
+            "focal_px": one.truth["f_px"] if known else None,
+        },
+        "lens": {"source": "manual", "k1": bent} if bent else {"source": "none"},
+    }
+    return picture, build(document), held
+
+
 def main() -> None:
     """Print a row for each view, and the 90th percentiles."""
     off: dict[str, list[float]] = {"roll": [], "pitch": [], "roll, focal length unknown": []}
     spent, answered, asked = [], 0, 0
     for name in SCENES:
         for roll, pitch in VIEWS:
-            one = scene(name)
-            plain = (roll, pitch) == VIEWS[0]
-            picture, held = (one.picture, None) if plain else view(one.picture, name, roll, pitch)
-            held = held or Attitude(one.truth["roll_deg"], one.truth["pitch_deg"], one.truth["yaw_deg"])
-            bent = one.truth["distortion"]["k1"] if plain else 0.0
             for known in (True, False):
-                document = {
-                    "format": "sequor-recipe",
-                    "version": 1,
-                    "photo": {
-                        "width": picture.shape[1],
-                        "height": picture.shape[0],
-                        "focal_35mm": None,
-                        "focal_px": one.truth["f_px"] if known else None,
-                    },
-                    "lens": {"source": "manual", "k1": bent} if bent else {"source": "none"},
-                }
-                recipe = build(document)
+                picture, recipe, held = posed(name, roll, pitch, known)
                 begun = time.process_time()
                 seen = look_at(picture, recipe)
                 spent.append(time.process_time() - begun)

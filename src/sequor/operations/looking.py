@@ -14,6 +14,7 @@ from typing import Any
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import TypeAdapter, ValidationError
 
 from sequor.core.camera import Intrinsics
@@ -35,7 +36,7 @@ from sequor.wording.found import EXTENTS, Extent
 LOOKED_AT = 1600
 """Pixels of the longer side at which straight things are found; they are snapped at full size."""
 
-METHOD = 1
+METHOD = 2
 """Raised when another look at the same photo may say something else."""
 
 STRUCK_OUT = 8
@@ -89,21 +90,38 @@ KEPT = TypeAdapter(Look)
 """How a look is written into a file."""
 
 
+@dataclass(frozen=True)
+class Sight:
+    """What was seen, through which camera and lens, in photo pixels; nothing where the photo is
+    ``one_texture``."""
+
+    seen: Seen | None
+    camera: Intrinsics
+    lens: Lens
+    one_texture: bool
+
+
+def seen_in(picture: Picture, recipe: Recipe) -> Sight:
+    """See a photo (height, width, 3), turned as its recipe says, through the recipe's lens and camera."""
+    standing = Evaluated(taking_out(recipe, "roll", "pitch")).standing
+    camera, lens = standing.camera, standing.lens
+    small = _small(picture)
+    if is_one_texture(np.asarray(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), np.uint8)):
+        return Sight(None, camera, lens, one_texture=True)
+    return Sight(look(small, *_scaled(camera, lens, picture)), camera, lens, one_texture=False)
+
+
 def look_at(picture: Picture, recipe: Recipe) -> Look:
     """Look at a photo (height, width, 3), turned as its recipe says, through the recipe's lens and camera.
 
     Its lines are not looked at. Raises RecipeError.
     """
     plain = evolve(recipe, references=[], frame=evolve(recipe.frame, rect=None))
-    standing = Evaluated(taking_out(plain, "roll", "pitch")).standing
-    camera, lens = standing.camera, standing.lens
-    small = _small(picture)
-    if is_one_texture(small):
-        return _nothing(TEXTURE, camera)
-    seen = look(small, *_scaled(camera, lens, picture))
-    known = camera.source != "assumed"
+    sight = seen_in(picture, plain)
+    camera, lens, seen = sight.camera, sight.lens, sight.seen
     if seen is None:
-        return _nothing(NOTHING, camera)
+        return Look(None, None, None, (), (), TEXTURE if sight.one_texture else NOTHING, camera.source)
+    known = camera.source != "assumed"
     sure_tilt, sure_aim = confidence(seen)
     tilt = Angle(seen.roll, seen.roll_sd, sure_tilt)
     aim = Angle(seen.pitch, seen.pitch_sd, sure_aim) if known else None
@@ -201,17 +219,13 @@ def _angle(angle: Angle | None) -> dict[str, float] | None:
     return {"deg": round(angle.deg, 3), "sd": round(angle.sd, 3), "confidence": round(angle.confidence, 3)}
 
 
-def _nothing(why: str, camera: Intrinsics) -> Look:
-    return Look(None, None, None, (), (), why, camera.source)
-
-
-def _small(picture: Picture) -> np.ndarray[tuple[int, int], np.dtype[np.uint8]]:
-    """The picture in grey at the size at which it is looked at."""
+def _small(picture: Picture) -> NDArray[np.uint8]:
+    """The picture at the size at which it is looked at."""
     scale = LOOKED_AT / max(picture.shape[:2])
     small = picture
     if scale < 1:
         small = np.asarray(cv2.resize(picture, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA))
-    return np.asarray(cv2.cvtColor(in_eight_bits(small), cv2.COLOR_RGB2GRAY), np.uint8)
+    return np.asarray(in_eight_bits(small), np.uint8)
 
 
 def _scaled(camera: Intrinsics, lens: Lens, picture: Picture) -> tuple[Intrinsics, Lens]:

@@ -21,7 +21,7 @@ EXTENT_NAMES: dict[Extent, str] = {
     "square-on": "Square-on",
 }
 
-SURE, LIKELY = 0.9, 0.6
+SURE, LIKELY = 0.9, 0.5
 """From which confidence on it is called so."""
 
 

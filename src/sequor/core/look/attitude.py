@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import least_squares
@@ -20,13 +21,13 @@ from sequor.core.look.directions import (
     pointing,
     refined,
 )
+from sequor.core.look.horizon import level_edges
 from sequor.core.look.lines import Lines, find_lines
 from sequor.core.look.posterior import (
     TEMPER,
     Evidence,
     FarEdge,
     Mode,
-    far_edges,
     level_off,
     modes,
     nadir,
@@ -39,7 +40,7 @@ SEEDS = 3
 HEAVIEST_LINES = 450
 LEVEL_DEG, LEVEL_SDS = 0.6, 2.5
 UPRIGHT_DEG = 0.5
-FAR_OFF_DEG, FAR_HIGH_DEG, FAR_SD_DEG = 0.7, 14.0, 0.2
+FAR_OFF_DEG, FAR_HIGH_DEG, FAR_SD_DEG = 0.7, 14.0, 0.1
 SQUARE_ON_DEG = 42.0
 HEAVIEST_SAY, LOSS, TRIES = 1.5, 2.0, 30
 PRIOR_SDS = (6.0, 15.0)
@@ -76,20 +77,26 @@ class Seen:
     azimuths: list[float]
 
 
-def look(grey: NDArray[np.uint8], camera: Intrinsics, lens: Lens) -> Seen | None:
-    """Look at a photo (h, w); camera and lens in its pixels. None where there is no line at all."""
+def look(picture: NDArray[np.uint8], camera: Intrinsics, lens: Lens) -> Seen | None:
+    """Look at a photo (h, w, 3); camera and lens in its pixels. None where there is no line at all."""
+    grey = np.asarray(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY), np.uint8)
     lines = find_lines(grey, camera, lens)
-    if not len(lines):
+    middle = np.array([camera.width, camera.height]) / 2
+    far = [
+        FarEdge((one.ends - middle) / camera.focal_px, one.sd, one.likely)
+        for one in level_edges(picture, lens)
+    ]
+    if not len(lines) and not far:
         return None
     # Without the focal length, where lines meet tells nothing of level; uprights and what is far do.
     if camera.source == "assumed":
         sampled: list[list[Direction]] = [[]]
     else:
         sampled = [_directions(lines, seed) for seed in range(SEEDS)]
-    steep, far = steep_lines(lines), far_edges(lines)
+    steep = steep_lines(lines)
     seen = [_look(Evidence(lines, steep, directions, far)) for directions in sampled]
-    best = max(seen, key=lambda one: one.margin)
     rolls, pitches = [one.roll for one in seen], [one.pitch for one in seen]
+    best = min(seen, key=lambda one: abs(one.roll - np.median(rolls)) + abs(one.pitch - np.median(pitches)))
     return replace(best, apart=(float(np.ptp(rolls)), float(np.ptp(pitches))))
 
 
@@ -101,9 +108,8 @@ def _look(evidence: Evidence) -> Seen:
 
 def _directions(lines: Lines, seed: int) -> list[Direction]:
     """Horizontal directions, found among the heaviest lines and measured on all."""
-    hard = np.flatnonzero(~lines.soft)
-    heavy = hard[np.argsort(-lines.weight[hard], kind="stable")][:HEAVIEST_LINES]
-    free = ~lines.soft
+    heavy = np.argsort(-lines.weight, kind="stable")[:HEAVIEST_LINES]
+    free = np.ones(len(lines), bool)
     found = []
     for one in horizontal_directions(lines.some(heavy), np.random.default_rng(seed)):
         near = pointing(lines, one.towards)
@@ -126,7 +132,7 @@ def _settled(evidence: Evidence, best: Mode, margin: float) -> Seen:
     uprights = steep[off < np.maximum(LEVEL_SDS * lines.sd[steep], UPRIGHT_DEG)]
     about = steep[off < BAND_DEG]
     level = [one for one in evidence.directions if _is_level(one, down)]
-    far = [one for one in evidence.far if _lies_far(lines, one, down)]
+    far = [one for one in evidence.far if _lies_far(one, down)]
     groups = [uprights, *(one.lines for one in level)]
     every = np.concatenate(groups)
     whose = np.repeat(np.arange(len(groups)), [len(one) for one in groups])
@@ -136,12 +142,7 @@ def _settled(evidence: Evidence, best: Mode, margin: float) -> Seen:
     def residuals(unknown: Array) -> Array:
         axes = _axes(unknown[0], unknown[1])
         towards = np.array([axes[0], *(_at_azimuth(axes, turn) for turn in unknown[2:])])[whose]
-        edges = [
-            float(level_off(axes[0], lines.normal[one.line], lines.ray[one.line])[0])
-            / FAR_SD_DEG
-            * one.likely**0.5
-            for one in far
-        ]
+        edges = [float(level_off(axes[0], one)[0]) / FAR_SD_DEG * one.likely**0.5 for one in far]
         before = [unknown[0] / PRIOR_SDS[0], unknown[1] / PRIOR_SDS[1]]
         return np.concatenate([each_off_deg(towards, middle, way) * say, edges, before])
 
@@ -179,8 +180,8 @@ def _is_level(one: Direction, down: Array) -> bool:
     return bool(off < LEVEL_DEG + LEVEL_SDS * np.degrees(np.sqrt(down @ one.covariance @ down)))
 
 
-def _lies_far(lines: Lines, one: FarEdge, down: Array) -> bool:
-    off, height = level_off(down, lines.normal[one.line], lines.ray[one.line])
+def _lies_far(one: FarEdge, down: Array) -> bool:
+    off, height = level_off(down, one)
     return bool(abs(off) < FAR_OFF_DEG and abs(height) < FAR_HIGH_DEG)
 
 

@@ -23,7 +23,7 @@ SHARES = (0.08, 0.25, 0.5, 0.85)
 UPRIGHT = 0.75
 """A direction with so much of it along y is no horizontal one."""
 
-MOST, PAIRS, FEWEST, WEAKEST = 5, 700, 3, 6.0
+MOST, PAIRS, FEWEST, WEAKEST = 5, 700, 3, 14.0
 NEAR_SDS, NEAR_DEG, LOOSE_DEG, SAMPLED_DEG = 2.5, 0.6, 0.8, 0.3
 
 DIM = 1e-12
@@ -61,7 +61,8 @@ def peak(towards: Array, lines: Lines, least_deg: float = 0.0) -> Array:
     A peak counts, a broad heap such as grass does not. ``least_deg``: no line is taken for truer than that.
     """
     off = off_deg(towards, lines.middle, lines.way)
-    points, shape = off.reshape(-1, len(lines)), off.shape[:-1]
+    shape = off.shape[:-1]
+    points = off.reshape(int(np.prod(shape)), len(lines))
     # Most lines lie outside the band of most points.
     row, line = np.nonzero(np.abs(points) < BAND_DEG)
     sd = np.maximum(lines.sd, least_deg)[line]

@@ -1,8 +1,7 @@
 """Straight things of a photo as measured lines about its principal point, the bending of the lens taken out.
 
 By the detector of R. Grompone von Gioi, J. Jakubowicz, J.-M. Morel and G. Randall (*LSD: A Fast Line Segment
-Detector with a False Detection Control*, IEEE PAMI 32, 2010), as OpenCV has it, at two reductions: a fine one
-for what is built, a coarse one for near-level edges that are soft in the photo. Pieces of one edge are put
+Detector with a False Detection Control*, IEEE PAMI 32, 2010), as OpenCV has it. Pieces of one edge are put
 together and fitted anew."""
 
 from __future__ import annotations
@@ -18,25 +17,20 @@ from numpy.typing import NDArray
 from sequor.core.camera import Array, Indices, Intrinsics
 from sequor.core.distortion.models import Lens
 
-FINE, COARSE = 1600, 480
-"""Pixels of the longer side at which the photo is looked at; all lengths here are in those of the fine
-one."""
+FINE = 1600
+"""Pixels of the longer side at which the photo is looked at; all lengths here are in those."""
 
 SHORTEST = 20.0
-SHORTEST_SOFT = 0.2 * FINE
 BORDER = 0.006
 """Of the longer side: what keeps so near to the border is the border of a scan."""
 
-REACH, ACROSS, ACROSS_SOFT, TURN = 90.0, 1.3, 3.0, np.radians(0.9)
+REACH, ACROSS, TURN = 90.0, 1.3, np.radians(0.9)
 """Gaps within an edge, and how far and how much turned its pieces lie."""
 
-PLACE, PLACE_SOFT = 0.7, 1.75
+PLACE = 0.7
 """Standard deviation of a line's end across it."""
 CROOKED_DEG = 0.12
 """How true the edges of what is built run."""
-
-NEAR_LEVEL, SOFT_LENGTH = 0.4, 0.06
-"""Slope of what counts as near-level, and of the width, how long a soft piece must be."""
 
 HEAVIEST, UNIT = 240.0, 96.0
 """A line weighs as much as its support, up to so many pixels, in units of so many."""
@@ -50,16 +44,13 @@ FULL_WITNESSES = 2.0
 @dataclass(frozen=True)
 class Lines:
     """N lines. ``starts`` and ``ends`` (N, 2) in focal lengths from the principal point, x right, y down;
-    ``support`` and ``span`` (N,) in pixels of the fine reduction: how much of a line is seen, and how long it
-    is; ``sd`` (N,) of its direction in degrees; ``soft``: found at the coarse reduction; ``weight`` (N,): how
-    much each says."""
+    ``support`` (N,) in pixels: how much of a line is seen; ``sd`` (N,) of its direction in degrees;
+    ``weight`` (N,): how much each says."""
 
     starts: Array
     ends: Array
     support: Array
-    span: Array
     sd: Array
-    soft: NDArray[np.bool_]
     weight: Array
 
     def __len__(self) -> int:
@@ -110,40 +101,14 @@ def weights(lines: Lines) -> Array:
 
 def find_lines(grey: NDArray[np.uint8], camera: Intrinsics, lens: Lens) -> Lines:
     """The straight things of a photo. ``grey`` (h, w) at any size; ``camera`` and ``lens`` in its pixels."""
-    height, width = grey.shape
-    unit = FINE / max(height, width)
-    parts = [_found(grey, lens, unit, soft) for soft in (False, True)]
-    ends = np.concatenate([ends for ends, _ in parts])
-    support = np.concatenate([support for _, support in parts])
-    soft = np.repeat([False, True], [len(support) for _, support in parts])
-    focal = camera.focal_px * unit
-    place = np.where(soft, PLACE_SOFT, PLACE)
-    lines = Lines(
-        ends[:, 0] / focal,
-        ends[:, 1] / focal,
-        support,
-        np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1),
-        np.hypot(np.degrees(place / np.maximum(support, 1.0)), CROOKED_DEG),
-        soft,
-        np.zeros(len(support)),
-    )
-    return replace(lines, weight=weights(lines))
-
-
-def _found(grey: NDArray[np.uint8], lens: Lens, unit: float, soft: bool) -> tuple[Array, Array]:
-    """The lines of one reduction: their ends (M, 2, 2) about the middle in fine pixels, and their support
-    (M,)."""
     # numba takes half a second to load: only who looks waits for it.
     from sequor.core.look.merging import merge
 
     height, width = grey.shape
-    scale = min(1.0, (COARSE if soft else FINE) / max(height, width))
+    unit = FINE / max(height, width)
+    scale = min(1.0, unit)
     small = grey if scale == 1 else cv2.resize(grey, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
     pieces = _pieces(np.asarray(small, np.uint8)) / scale
-    along = pieces[:, 1] - pieces[:, 0]
-    if soft:
-        level = np.abs(along[:, 1]) < NEAR_LEVEL * np.abs(along[:, 0])
-        pieces = pieces[level & (np.abs(along[:, 0]) > SOFT_LENGTH * width)]
     if not lens.straight:
         pieces = lens.undistorted(pieces.reshape(-1, 2)).reshape(-1, 2, 2)
         pieces = pieces[np.isfinite(pieces).all(axis=(1, 2))]
@@ -153,11 +118,19 @@ def _found(grey: NDArray[np.uint8], lens: Lens, unit: float, soft: bool) -> tupl
     order = order[lengths[order] > 0]
     pieces, lengths = pieces[order], lengths[order]
     ways = (pieces[:, 1] - pieces[:, 0]) / lengths[:, None]
-    across = ACROSS_SOFT if soft else ACROSS
     flat = np.ascontiguousarray(pieces.reshape(-1, 4))
-    merged, support = merge(flat, lengths, np.ascontiguousarray(ways), REACH, across, TURN)
-    kept = support > (SHORTEST_SOFT if soft else SHORTEST)
-    return merged[kept].reshape(-1, 2, 2), support[kept]
+    merged, support = merge(flat, lengths, np.ascontiguousarray(ways), REACH, ACROSS, TURN)
+    kept = support > SHORTEST
+    support = support[kept]
+    ends = merged[kept].reshape(-1, 2, 2) / (camera.focal_px * unit)
+    lines = Lines(
+        ends[:, 0],
+        ends[:, 1],
+        support,
+        np.hypot(np.degrees(PLACE / np.maximum(support, 1.0)), CROOKED_DEG),
+        np.zeros(len(support)),
+    )
+    return replace(lines, weight=weights(lines))
 
 
 def _pieces(grey: NDArray[np.uint8]) -> Array:

@@ -7,12 +7,13 @@ of its own."""
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from sequor.core.camera import Array, Indices
 from sequor.core.look.directions import Direction, peak
-from sequor.core.look.lines import FINE, Lines
+from sequor.core.look.lines import Lines
 
 ROLLS, PITCHES = np.arange(-24.0, 24.1, 1.0), np.arange(-48.0, 48.1, 2.0)
 """The grid in degrees that is looked through first."""
@@ -28,9 +29,6 @@ MODES, LOOKED_THROUGH, APART_ROLL, APART_PITCH = 6, 400, 1.5, 5.0
 
 STEEP_DEG, STEEPEST_LINES = 40.0, 320
 
-FLAT_DEG, FAR_SPAN, FAR_SEEN, MOST_FAR = 22.0, 0.25, 0.45, 6
-"""What may be a far level edge: how level, of the width how long, how much of it is seen; so many are looked
-at."""
 FAR_HEIGHT_DEG = 8.0
 """How far from eye level a far edge may lie (standard deviation)."""
 
@@ -56,10 +54,24 @@ def _bell(value: Array, sd: float | Array) -> Array:
 
 @dataclass(frozen=True)
 class FarEdge:
-    """A line that may be a far level edge, and how likely it is one."""
+    """An edge that may be far and level: its ends (2, 2) in focal lengths from the principal point, the
+    standard deviation of its slope in degrees, and how likely it is so."""
 
-    line: int
+    ends: Array
+    sd: float
     likely: float
+
+    @cached_property
+    def normal(self) -> Array:
+        """The normal (3,), of length 1, of the plane that it spans with the camera."""
+        across = np.cross([*self.ends[0], 1.0], [*self.ends[1], 1.0])
+        return np.asarray(across / np.linalg.norm(across))
+
+    @cached_property
+    def ray(self) -> Array:
+        """The ray (3,) to its middle, of length 1."""
+        middle = np.array([*self.ends.mean(axis=0), 1.0])
+        return np.asarray(middle / np.linalg.norm(middle))
 
 
 @dataclass(frozen=True)
@@ -85,9 +97,9 @@ class Evidence:
             speaks = min(2.0, TEMPER * one.strength / 12)
             found += speaks * np.log(1 - likely + likely * 60 * 0.4 * _bell(off, sd))
         for edge in self.far:
-            off, height = level_off(down, self.lines.normal[edge.line], self.lines.ray[edge.line])
+            off, height = level_off(down, edge)
             likely_here = edge.likely * np.exp(-0.5 * (height / FAR_HEIGHT_DEG) ** 2)
-            found += np.log(1 - likely_here + likely_here * 40 * 0.4 * _bell(off, max(least_deg, 0.25)))
+            found += np.log(1 - likely_here + likely_here * 40 * 0.4 * _bell(off, max(least_deg, 0.15)))
         return np.asarray(found)
 
     def uprights(self, down: Array, least_deg: float) -> Array:
@@ -95,30 +107,19 @@ class Evidence:
         return TEMPER * peak(down, self.lines.some(self.steep), least_deg)
 
 
-def level_off(down: Array, normal: Array, ray: Array) -> tuple[Array, Array]:
-    """By how many degrees an edge, the normal (3,) of its plane and the ray (3,) to its middle, is not level
-    under nadirs (..., 3), and how far below the eye it lies."""
-    facing = normal * (np.sign(normal[1]) or 1.0)
-    right = np.cross(down, ray)
+def level_off(down: Array, edge: FarEdge) -> tuple[Array, Array]:
+    """By how many degrees an edge is not level under nadirs (..., 3), and how far below the eye it lies."""
+    facing = edge.normal * (np.sign(edge.normal[1]) or 1.0)
+    right = np.cross(down, edge.ray)
     right = right / np.linalg.norm(right, axis=-1, keepdims=True)
     off = np.degrees(np.arcsin(np.clip(right @ facing, -1, 1)))
-    return np.asarray(off), np.asarray(np.degrees(np.arcsin(np.clip(down @ ray, -1, 1))))
+    return np.asarray(off), np.asarray(np.degrees(np.arcsin(np.clip(down @ edge.ray, -1, 1))))
 
 
 def steep_lines(lines: Lines) -> Indices:
     """The heaviest lines that may be upright."""
-    steep = np.flatnonzero(~lines.soft & (np.abs(lines.way[:, 1]) > np.sin(np.radians(STEEP_DEG))))
+    steep = np.flatnonzero(np.abs(lines.way[:, 1]) > np.sin(np.radians(STEEP_DEG)))
     return np.asarray(steep[np.argsort(-lines.weight[steep], kind="stable")][:STEEPEST_LINES])
-
-
-def far_edges(lines: Lines) -> list[FarEdge]:
-    """Long, nearly level edges, the best seen first, each the likelier the more of the width it spans."""
-    flat = np.abs(lines.way[:, 1]) < np.sin(np.radians(FLAT_DEG))
-    seen = (lines.span > FAR_SPAN * FINE) & (lines.support > FAR_SEEN * lines.span)
-    chosen = np.flatnonzero(flat & seen)
-    chosen = chosen[np.argsort(-lines.support[chosen], kind="stable")][:MOST_FAR]
-    likely = np.clip(0.2 + 0.75 * (lines.support[chosen] / FINE - 0.2), 0.1, 0.7)
-    return [FarEdge(int(line), float(share)) for line, share in zip(chosen, likely, strict=True)]
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from sequor.core.distortion.models import Lens
 from sequor.core.look.attitude import FLOOR_DEG, Seen
 from sequor.core.look.directions import off_deg
 from sequor.core.look.lines import FINE
-from sequor.core.look.posterior import nadir
+from sequor.core.look.posterior import FarEdge, nadir
 from sequor.core.look.snap import NoEdgeError, snap
 from sequor.core.raster.pixels import Picture
 from sequor.core.references.registry import Kind
@@ -25,7 +25,13 @@ GROUP_NAMES = ("A", "B")
 MOVED = 12 / FINE
 """Of the longer side: an edge that is found farther from the line than that is another one."""
 
+SAME, SAME_DEG = 2 / FINE, 1.0
+"""Of the longer side, how near two lines lie, and how parallel, that are one edge."""
+
 SQUARE_ON_DEG = 1.5
+
+FAR_WEIGHT = 2.5
+"""What a far level edge says, as the weight of a line."""
 
 ASTRAY_DEG, ASTRAY_SDS = 0.2, 3.0
 """By how much an edge may run past what its line pointed at."""
@@ -57,22 +63,34 @@ def proposed(picture: Picture, seen: Seen, camera: Intrinsics, lens: Lens) -> li
     for number, (one, azimuth) in enumerate(level):
         faces = seen.yaw is not None and abs(azimuth - seen.yaw) < SQUARE_ON_DEG
         wanted.append(("receding", GROUP_NAMES[number], faces, _strips(seen, one.lines, 1), one.towards))
-    if seen.far:
-        wanted.append(("level", None, False, [np.array([one.line for one in seen.far])], None))
     found: list[Proposed] = []
     for kind, group, faces, strips, towards in wanted:
         for strip in strips:
             for line in strip[:TRIES]:
-                placed = _on_its_edge(picture, seen, int(line), towards, camera, lens)
-                if placed is not None:
+                ends = np.stack([seen.lines.starts[line], seen.lines.ends[line]])
+                placed = _on_its_edge(picture, ends, towards, camera, lens)
+                if placed is not None and not any(_same(placed[0], one, camera) for one in found):
                     name, weight = f"found {len(found) + 1}", float(seen.lines.weight[line])
-                    (a, b), sigma = placed
-                    ends = (float(a[0]), float(a[1])), (float(b[0]), float(b[1]))
-                    found.append(Proposed(name, kind, ends, sigma, group, faces, weight))
+                    found.append(Proposed(name, kind, _pair(placed[0]), placed[1], group, faces, weight))
                     break
+    if seen.far:
+        points, sigma = _horizon(picture, seen.far[0], camera, lens)
+        weight = FAR_WEIGHT * seen.far[0].likely
+        found.append(Proposed(f"found {len(found) + 1}", "level", _pair(points), sigma, None, False, weight))
     found = [one for one in found if one.group is None or _others(one, found)]
     total = sum(one.share for one in found)
     return [replace(one, share=one.share / total) for one in found]
+
+
+def _same(points: Array, other: Proposed, camera: Intrinsics) -> bool:
+    """Whether a line lies on the edge of another one: its middle on it, and as it runs."""
+    (start, end), middle = np.array(other.points), points.mean(axis=0)
+    length, own = np.linalg.norm(end - start), np.linalg.norm(points[1] - points[0])
+    way = (end - start) / length
+    across = np.array([-way[1], way[0]])
+    parallel = abs((points[1] - points[0]) @ across) < np.radians(SAME_DEG) * own
+    near = abs((middle - start) @ across) < SAME * max(camera.width, camera.height)
+    return bool(parallel and near and 0 < (middle - start) @ way < length)
 
 
 def _others(one: Proposed, found: list[Proposed]) -> bool:
@@ -90,16 +108,36 @@ def _strips(seen: Seen, chosen: Indices, axis: int) -> list[Indices]:
     return [some[np.argsort(-seen.lines.support[some], kind="stable")] for some in groups]
 
 
+def _pair(points: Array) -> tuple[tuple[float, float], tuple[float, float]]:
+    (ax, ay), (bx, by) = points.tolist()
+    return (ax, ay), (bx, by)
+
+
+def _recorded(ends: Array, camera: Intrinsics, lens: Lens) -> Array:
+    """Ends (2, 2) in focal lengths as photo pixels."""
+    size = np.array([camera.width, camera.height])
+    return np.clip(lens.distorted(ends * camera.focal_px + size / 2), 0, size)
+
+
+def _horizon(picture: Picture, edge: FarEdge, camera: Intrinsics, lens: Lens) -> tuple[Array, float]:
+    """A far edge where it is found at full size; one that is too soft for that as it was followed."""
+    followed = _recorded(edge.ends, camera, lens)
+    placed = _on_its_edge(picture, edge.ends, None, camera, lens)
+    if placed is not None:
+        first, other = (np.degrees(np.arctan2(*(one[1] - one[0])[::-1])) for one in (followed, placed[0]))
+        if abs(first - other) < max(ASTRAY_DEG, ASTRAY_SDS * edge.sd):
+            return placed
+    length = float(np.linalg.norm(followed[1] - followed[0]))
+    return followed, float(np.radians(max(FLOOR_DEG, edge.sd))) * length / np.sqrt(2)
+
+
 def _on_its_edge(
-    picture: Picture, seen: Seen, line: int, towards: Array | None, camera: Intrinsics, lens: Lens
+    picture: Picture, ends: Array, towards: Array | None, camera: Intrinsics, lens: Lens
 ) -> tuple[Array, float] | None:
-    """A line on the real edge under it, no surer than anything that is found can be; None without an edge,
-    and where the edge does not run towards what the line pointed at."""
-    ends = np.stack([seen.lines.starts[line], seen.lines.ends[line]]) * camera.focal_px
-    rough = lens.distorted(ends + [camera.width / 2, camera.height / 2])
-    rough = np.clip(rough, 0, [camera.width, camera.height])
+    """A line, its ends (2, 2) in focal lengths, on the real edge under it, no surer than anything that is
+    found can be; None without an edge, and where the edge does not run towards what the line pointed at."""
     try:
-        found = snap(picture, rough, lens)
+        found = snap(picture, _recorded(ends, camera, lens), lens)
     except (NoEdgeError, ValueError):
         return None
     if found.moved_px > MOVED * max(camera.width, camera.height):
