@@ -10,6 +10,7 @@ from scenes import scene
 from sequor.core.camera import intrinsics
 from sequor.core.distortion.models import Lens, no_lens
 from sequor.core.look.attitude import look
+from sequor.core.look.confidence import SURE, confidence
 from sequor.core.look.horizon import Level, level_edges
 from sequor.core.look.summing import summed
 
@@ -110,6 +111,14 @@ def test_open_water_tells_the_tilt_and_not_the_aim() -> None:
     assert seen is not None
     assert seen.roll == pytest.approx(one.truth["roll_deg"], abs=0.3)
     assert seen.far
+
+
+def test_a_horizon_alone_is_answered() -> None:
+    picture = by_the_sea(-2.4, 3.0)
+    seen = look(picture, intrinsics(WIDTH, HEIGHT), no_lens(WIDTH, HEIGHT))
+    assert seen is not None
+    assert seen.roll == pytest.approx(-2.4, abs=0.1)
+    assert confidence(seen)[0] > SURE
 
 
 def test_sums_along_lines_are_what_a_loop_adds_up() -> None:

@@ -11,6 +11,7 @@ import numpy as np
 
 from sequor.core.camera import Array
 from sequor.core.look.attitude import Seen
+from sequor.core.look.posterior import level_off, nadir
 
 SURE = 0.5
 """From here on there is an answer."""
@@ -54,10 +55,19 @@ AIM = Logistic(
 
 
 def confidence(seen: Seen) -> tuple[float, float]:
-    """Of the tilt and of the aim, 0 to 1. Where the seeds do not agree within half a degree it is none."""
-    return _chance(TILT, seen, seen.roll_sd, seen.apart[0]), _chance(AIM, seen, seen.pitch_sd, seen.apart[1])
+    """Of the tilt and of the aim, 0 to 1. Where the seeds do not agree within half a degree it is none; a
+    horizon alone tells the tilt."""
+    down = nadir(seen.roll, seen.pitch)
+    horizon = max(
+        (one.likely for one in seen.far if abs(float(level_off(down, one)[0])) < ON_IT_DEG), default=0.0
+    )
+    tilt = _chance(TILT, seen, seen.roll_sd, seen.apart[0])
+    return max(tilt, horizon - ALONE), _chance(AIM, seen, seen.pitch_sd, seen.apart[1])
 
 
+ON_IT_DEG, ALONE = 0.3, 0.2
+"""A horizon that the answer leaves by more does not speak for it; by how much less sure it is alone: a
+ceiling's edge looks like one."""
 AGREE_DEG = 0.5
 
 
