@@ -297,16 +297,17 @@ def _looked(path: Path, write: Any) -> Document:
     recipe = with_recognised(recipe, facts)
     picture = decode(path)
     begun = time.perf_counter()
-    seen = look_at(picture, recipe)
+    seen = look_at(picture, recipe, facts.held)
     seconds = time.perf_counter() - begun
+    told = {**report(seen), "recorded": facts.held, "seconds": round(seconds, 2)}
     if write is not None and seen.cannot_tell is None:
         if write not in {one.extent for one in seen.extents}:
-            return {**report(seen), "seconds": round(seconds, 2), "written": None}
+            return {**told, "written": None}
         document = taken(recipe, seen.references, write).model_dump(mode="json")
         out = sidecar_of(path)
         out.write_text(json.dumps(document, indent=1, ensure_ascii=False) + "\n")
-        return {**report(seen), "seconds": round(seconds, 2), "written": str(out)}
-    return {**report(seen), "seconds": round(seconds, 2)}
+        return {**told, "written": str(out)}
+    return told
 
 
 def _schema(options: argparse.Namespace) -> int:

@@ -15,7 +15,7 @@ from sequor.core.look.confidence import SURE, confidence
 from sequor.core.look.directions import horizontal_directions, off_deg, peak, refined
 from sequor.core.look.lines import Lines, find_lines, weights
 from sequor.core.look.merging import merge
-from sequor.core.look.posterior import Evidence, modes, nadir, steep_lines
+from sequor.core.look.posterior import Evidence, Recorded, modes, nadir, steep_lines
 from sequor.core.look.texture import is_one_texture
 
 
@@ -131,6 +131,17 @@ def test_the_best_mode_is_the_top_of_the_posterior() -> None:
     assert best.height >= heights[at] - 0.05
     assert (best.roll, best.pitch) == pytest.approx((rolls[at], pitches[at]), abs=0.3)
     assert np.degrees(np.arccos(float(nadir(best.roll, best.pitch) @ true))) < 0.5
+
+
+def test_what_the_camera_recorded_counts_as_far_as_it_can_be_trusted() -> None:
+    """Alone it is what is gone by; lines that agree are not moved by a record that is wrong."""
+    none = lines_through(np.zeros((0, 2)), np.zeros((0, 2)))
+    alone = modes(Evidence(none, steep_lines(none), [], [], Recorded(roll=4.0, pitch=None)))[0]
+    assert alone.roll == pytest.approx(4.0 * 2.5**2 / (2.5**2 + 1), abs=0.6)
+    random = np.random.default_rng(7)
+    lines = pointing_at(nadir(-2.0, 5.0), 40, random, 0.15)
+    wrong = modes(Evidence(lines, steep_lines(lines), [], [], Recorded(roll=9.0, pitch=-20.0)))[0]
+    assert (wrong.roll, wrong.pitch) == pytest.approx((-2.0, 5.0), abs=0.4)
 
 
 def grey_of(picture: np.ndarray) -> np.ndarray:

@@ -2957,19 +2957,21 @@ export interface components {
         /**
          * FoundAngleOut
          * @description An angle that would be taken out, in words: which, how much, and how sure it is (sure, likely,
-         *     unsure).
+         *     unsure); ``sure``: the same from 0 to 1.
          */
         FoundAngleOut: {
             /** Confidence */
             confidence: string;
             /** Name */
             name: string;
+            /** Sure */
+            sure: number;
             /** Words */
             words: string;
         };
         /**
          * FoundExtentOut
-         * @description How far a proposal may go: its name, what it keeps, and its lines.
+         * @description How far a proposal may go: its name, the share of the picture that it keeps, and its lines.
          */
         FoundExtentOut: {
             /**
@@ -2977,6 +2979,8 @@ export interface components {
              * @enum {string}
              */
             extent: "tilt" | "walls" | "square-on";
+            /** Kept */
+            kept: number;
             /** Lines */
             lines: components["schemas"]["ReferencePart"][];
             /** Name */
@@ -2986,17 +2990,22 @@ export interface components {
         };
         /**
          * FoundOut
-         * @description A proposal, nothing of it done. ``shares``: how much each line says, by its id, adding up to 1.
+         * @description A proposal, nothing of it done. ``finding``: what would be taken out, in one sentence; ``suggested``:
+         *     how far it should go; ``shares``: how much each line says, by its id, adding up to 1.
          */
         FoundOut: {
             /** Angles */
             angles: components["schemas"]["FoundAngleOut"][];
             /** Extents */
             extents: components["schemas"]["FoundExtentOut"][];
+            /** Finding */
+            finding: string;
             /** Shares */
             shares: {
                 [key: string]: number;
             };
+            /** Suggested */
+            suggested: ("tilt" | "walls" | "square-on") | null;
             /** Words */
             words: string;
         };

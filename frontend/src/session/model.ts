@@ -1,4 +1,4 @@
-import type { Action, Edges, Evaluation, Kind, Recipe, Reference, Take } from "../api/client";
+import type { Action, Edges, Evaluation, Found, Kind, Recipe, Reference, Take } from "../api/client";
 import { type Mesh, meshFrom } from "./mesh";
 
 /** The steps in their order, as people call them. */
@@ -65,6 +65,14 @@ export const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
   mesh: meshFrom(evaluation.mesh, photo.width, photo.height),
 });
 
+/** Lines that Sequor has found, those that were left out not among them: how far they may be taken, and how far they should. */
+export interface Proposal {
+  finding: string;
+  lines: Reference[];
+  extents: Found["extents"];
+  suggested: Found["suggested"];
+}
+
 /** What is open, chosen and in hand on the page while one photo is worked on; none of it is kept. */
 export interface Desk {
   step: StepName;
@@ -73,7 +81,9 @@ export interface Desk {
   /** The line that the pointer is at, on the picture or in the field book. */
   pointed: string | null;
   /** Lines that Sequor has found and nobody has taken, while they are shown. */
-  found: Reference[] | null;
+  found: Proposal | null;
+  /** Whether what was found was put aside. */
+  aside: boolean;
   /** Whether the step Lines is worked by verniers instead of lines. */
   byHand: boolean;
   still: Still[];
@@ -117,6 +127,7 @@ export const TIDY_DESK: Desk = {
   selected: null,
   pointed: null,
   found: null,
+  aside: false,
   byHand: false,
   still: [],
   under: {},

@@ -1,6 +1,7 @@
 import type { RefObject } from "react";
 
 import { goToStep } from "../session/desk";
+import { suggestedNow, taking } from "../session/found";
 import { STEP_NAMES, type StepName } from "../session/model";
 import { recipeNow, type Session } from "../session/session";
 import { useDesk, useKnown, useSession } from "../session/useSession";
@@ -22,6 +23,12 @@ export function Primary({ button }: { button: RefObject<HTMLButtonElement | null
   const next = useKnown(() => nextStep(session, step));
   const writing = useWriting();
   const writes = step === "export";
+  const proposed = useDesk(suggestedNow);
+  const press = () => {
+    if (writes) void writing.write();
+    else if (proposed) void session.do(taking(proposed));
+    else goToStep(session, next);
+  };
   return (
     <button
       ref={button}
@@ -29,9 +36,9 @@ export function Primary({ button }: { button: RefObject<HTMLButtonElement | null
       className="primary"
       data-primary
       disabled={!ready || (writes && writing.working)}
-      onClick={() => (writes ? void writing.write() : goToStep(session, next))}
+      onClick={press}
     >
-      {writes ? writing.words : `Go on to ${STEP_NAMES[next]}`}
+      {writes ? writing.words : proposed ? "Take the proposal" : `Go on to ${STEP_NAMES[next]}`}
       <kbd aria-hidden="true">Enter</kbd>
     </button>
   );

@@ -4,6 +4,8 @@ import { memo } from "react";
 import { type Action, api, type EdgeChoice, pictureAfter } from "../api/client";
 import { FORMATS } from "../api/limits";
 import { useEdges, useVersions } from "../api/queries";
+import { taking } from "../session/found";
+import type { Proposal } from "../session/model";
 import { previewed } from "../session/preview";
 import { baseNow, recipeNow } from "../session/session";
 import { percent } from "../session/shares";
@@ -37,9 +39,11 @@ export function Strip() {
 
 /** Nothing, the tilt only, verticals too, square-on. */
 function Ways() {
+  const found = useDesk((desk) => desk.found);
   const presets = useKnown((known) => known.seen?.presets);
   const drawn = useKnown((known) => (recipeNow(known)?.references.length ?? 0) > 0);
   // The band is there from the first, so that the picture stays where it is when a line is drawn.
+  if (found && !drawn) return <Proposed found={found} />;
   if (!presets?.length && !drawn) return <Empty words="Draw a line: how far its correction may go, and what each choice keeps, is shown here." />;
   if (!presets?.length) return <Empty words={presets ? "Only check lines so far: nothing to choose from." : "Calculating…"} />;
   return (
@@ -54,6 +58,22 @@ function Ways() {
         chosen,
         refused: determined || chosen ? null : words,
         action: { do: "way", name },
+      }))}
+    />
+  );
+}
+
+/** How far what was found may be taken, the one that is suggested marked; nothing is done yet. */
+function Proposed({ found }: { found: Proposal }) {
+  return (
+    <Cells
+      label="Take the proposal"
+      choices={found.extents.map((one) => ({
+        name: one.name,
+        cost: one.extent === found.suggested ? `${one.words} · suggested` : one.words,
+        kept: one.kept,
+        chosen: false,
+        action: taking(one),
       }))}
     />
   );

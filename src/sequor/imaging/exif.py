@@ -17,6 +17,8 @@ PIXEL_X, PIXEL_Y = 0xA002, 0xA003
 SMALL_AT, SMALL_LENGTH = 0x0201, 0x0202
 EXIF_POINTER, GPS_POINTER = 0x8769, 0x8825
 SUBJECT_AREA, SUBJECT_LOCATION, MAKER_NOTE = 0x9214, 0xA214, 0x927C
+ELEVATION = 0x9405
+"""CameraElevationAngle: of a corrected picture no longer true."""
 SERIALS = (0xA430, 0xA431, 0xA435, 0xC62F)
 """CameraOwnerName, BodySerialNumber, LensSerialNumber; CameraSerialNumber of DNG."""
 
@@ -243,7 +245,7 @@ def made_true(block: bytes, wanted: Carrying) -> bytes:
             exif.set_number(details, tag, size)
             details = exif.pointer(EXIF_POINTER) or details
         gone = () if wanted.serials else (*SERIALS, MAKER_NOTE)
-        for tag in (*(() if wanted.through else (SUBJECT_AREA, SUBJECT_LOCATION)), *gone):
+        for tag in (ELEVATION, *(() if wanted.through else (SUBJECT_AREA, SUBJECT_LOCATION)), *gone):
             exif.remove(details, tag)
     if wanted.through is not None:
         exif.carry_subject(wanted.through, width, height)

@@ -14,6 +14,7 @@ from PIL import Image
 
 from sequor.imaging.blocks import Blocks, blocks_of
 from sequor.imaging.exif import HEADER, Carrying, DamagedExifError, made_true
+from sequor.imaging.held import held
 from sequor.imaging.regions import carry_regions
 from sequor.imaging.xmp import (
     NAMES,
@@ -34,7 +35,7 @@ LONGEST_RECIPE = 4_000_000
 @dataclass(frozen=True)
 class CameraFacts:
     """The recorded facts that matter here; None where the file says nothing. ``as_shot``: the light of a
-    raw photo, see ``decode.as_shot``."""
+    raw photo, see ``decode.as_shot``; ``held``: recorded roll and pitch in degrees, see ``held.held``."""
 
     make: str | None = None
     model: str | None = None
@@ -44,13 +45,15 @@ class CameraFacts:
     taken_at: str | None = None
     has_place: bool = False
     as_shot: tuple[float, float] | None = None
+    held: tuple[float | None, float | None] | None = None
 
 
 def camera_facts(path: Path) -> CameraFacts:
     """Read them from a file; unreadable metadata counts as none."""
-    block = blocks_of(path).exif
+    blocks = blocks_of(path)
+    block = blocks.exif
     if block is None:
-        return CameraFacts()
+        return CameraFacts(held=held({}, blocks.xmp))
     exif = Image.Exif()
     try:
         with warnings.catch_warnings():
@@ -58,7 +61,7 @@ def camera_facts(path: Path) -> CameraFacts:
             exif.load(HEADER + block)
             details, place = exif.get_ifd(0x8769), exif.get_ifd(0x8825)
     except Exception:  # broken EXIF comes as many kinds of error
-        return CameraFacts()
+        return CameraFacts(held=held({}, blocks.xmp))
     return CameraFacts(
         make=_text(exif.get(0x010F)),
         model=_text(exif.get(0x0110)),
@@ -67,6 +70,7 @@ def camera_facts(path: Path) -> CameraFacts:
         focal_35mm=_number(details.get(0xA405)),
         taken_at=_text(details.get(0x9003)),
         has_place=2 in place or 4 in place,
+        held=held(details, blocks.xmp),
     )
 
 

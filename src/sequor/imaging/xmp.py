@@ -26,6 +26,7 @@ NAMES = {
     "hdrgm": "http://ns.adobe.com/hdr-gain-map/1.0/",
     "GPano": "http://ns.google.com/photos/1.0/panorama/",
     "mwg-rs": "http://www.metadataworkinggroup.com/schemas/regions/",
+    "drone-dji": "http://www.dji.com/drone-dji/1.0/",
     "MPRI": "http://ns.microsoft.com/photo/1.2/",
     "stArea": "http://ns.adobe.com/xmp/sType/Area#",
     "stDim": "http://ns.adobe.com/xap/1.0/sType/Dimensions#",
@@ -37,6 +38,7 @@ STALE = {
     "exif": ("PixelXDimension", "PixelYDimension", "SubjectArea", "SubjectLocation"),
     "hdrgm": (),
     "GPano": (),
+    "drone-dji": ("GimbalRollDegree", "GimbalPitchDegree", "GimbalYawDegree"),
     "MPRI": (),
 }
 """What may no longer be true of a corrected picture: of these namespaces these properties, or all of them."""
@@ -83,6 +85,16 @@ class Packet:
     @property
     def _parts(self) -> list[ElementTree.Element]:
         return self.rdf.findall(f"{{{RDF}}}Description")
+
+    def value(self, namespace: str, name: str) -> str | None:
+        """A plain property, or None."""
+        of = f"{{{namespace}}}{name}"
+        for part in self._parts:
+            child = part.find(of)
+            found = part.get(of, child.text if child is not None else None)
+            if found is not None:
+                return found
+        return None
 
     def drop(self, wanted: Wanted) -> bool:
         """Take away the properties, by their namespace and name, that are wanted away; whether there were

@@ -11,7 +11,7 @@ from kombu.exceptions import OperationalError
 
 from .tasks import KINDS
 
-MAKE_TAKES, DO_JOB = "sequor.make_takes", "sequor.do_job"
+MAKE_TAKES, DO_JOB, LOOK = "sequor.make_takes", "sequor.do_job", "sequor.look"
 
 BROKER, DATABASE, DATA = "SEQUOR_BROKER", "SEQUOR_DATABASE", "SEQUOR_DATA"
 PAINTER = "SEQUOR_PAINTER"
@@ -31,7 +31,7 @@ class Worker:
 WORKERS = {
     # Somebody waits for these.
     "asked": Worker(("import", "export"), 3),
-    "bulk": Worker(("takes",), 1),
+    "bulk": Worker(("takes", "look"), 1),
 }
 WORKS_FOR_A_PROCESS = 50
 """After so many a process is replaced: what libraries leak, and what a file has upset, goes with it."""
@@ -80,6 +80,10 @@ class Background:
         """Let a job be done that its row asks for. Raises BackgroundGoneError."""
         of = KINDS[kind]
         self._send(DO_JOB, (name,), queue=of.queue, task_id=name, time_limit=of.seconds)
+
+    def look(self, photo_id: int) -> None:
+        """Let a photo be looked at. Raises BackgroundGoneError."""
+        self._send(LOOK, (photo_id,), queue="look")
 
     def break_off(self, name: str) -> None:
         """Let the process that does a job be killed, if there is one; its row must tell already."""

@@ -33,15 +33,15 @@ def folder_of(store: Store, name: str) -> Path:
     return store.work / name
 
 
-def do(store: Store, name: str, painter: Painter | None = None) -> None:
-    """Do a job that is still wanted, whoever asked for it how often.
+def do(store: Store, name: str, painter: Painter | None = None) -> Spec | None:
+    """Do a job that is still wanted, whoever asked for it how often; what came of it, None without.
 
     Raises OperationalError when the database stays away: the job is to be asked for again.
     """
     with store.only_one(f"job-{name}") as alone:
         job = _begin(store, name) if alone else None
         if job is None:
-            return
+            return None
         try:
             result = _done(store, job, painter)
         except StoppedError:
@@ -55,6 +55,8 @@ def do(store: Store, name: str, painter: Painter | None = None) -> None:
         else:
             ended = {"progress": 1.0, "result": result, "notices": result["notices"]}
             _end(store, name, "done", job.kind != "import", **ended)
+            return result
+        return None
 
 
 def fail(store: Store, name: str, why: Exception) -> None:

@@ -6,6 +6,7 @@ its limits, and a job within its time: what goes beyond is killed, and the job's
 
 from __future__ import annotations
 
+import contextlib
 import logging
 import os
 from functools import cache
@@ -13,14 +14,16 @@ from pathlib import Path
 
 from celery.exceptions import TimeLimitExceeded
 from celery.signals import task_failure, worker_process_init
+from kombu.exceptions import OperationalError as BrokerError
 from sqlalchemy.exc import OperationalError, SQLAlchemyError
 
 from sequor.operations import takes
+from sequor.operations.looking_ahead import look_ahead
 from sequor.painter.client import Painter
 from sequor.store.database import Store, connect
 
 from . import doing
-from .background import BROKER, DATA, DATABASE, DO_JOB, MAKE_TAKES, PAINTER, queue
+from .background import BROKER, DATA, DATABASE, DO_JOB, LOOK, MAKE_TAKES, PAINTER, queue
 from .failures import TooLongError
 from .limits import keep_within_limits
 
@@ -35,6 +38,8 @@ WAITS_FOR_DATABASE = {
     "retry_backoff_max": 30,
 }
 """A database that is away is no reason to give anything up."""
+
+LOOK_SECONDS = 60
 
 
 @cache
@@ -63,10 +68,19 @@ def make_takes(photo_id: int, key: str) -> None:
     takes.make(_here(), photo_id, key, _painter())
 
 
+@app.task(name=LOOK, time_limit=LOOK_SECONDS, acks_late=False, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
+def look(photo_id: int) -> None:
+    """Look at a photo before somebody opens it. What is lost here is looked at when it is opened."""
+    look_ahead(_here(), photo_id)
+
+
 @app.task(name=DO_JOB, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
 def do_job(name: str) -> None:
-    """Do one import or export."""
-    doing.do(_here(), name, _painter())
+    """Do one import or export; a photo that is new is looked at afterwards."""
+    result = doing.do(_here(), name, _painter())
+    if result is not None and result.get("known") is False:
+        with contextlib.suppress(BrokerError):
+            look.apply_async((result["photo_id"],), queue="look", retry=False)
 
 
 @task_failure.connect(sender=do_job)  # type: ignore[untyped-decorator]

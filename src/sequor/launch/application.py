@@ -80,10 +80,10 @@ def run(
         checking.note_names(store)
         look_through(store)
         forget_first_looks(store)
-        if demo:
-            load_demo(store, photos)
+        new = load_demo(store, photos) if demo else []
         tidy(store)
         services.watch()
+        services.look_ahead(new)
         app = create_app(store, services.background, root / "frontend" / "dist", painter)
         _serve(app, port, stop)
     finally:
@@ -153,11 +153,12 @@ def set_aside(store: Store) -> None:
             )
 
 
-def load_demo(store: Store, photos: Path) -> None:
-    """The demo photos, on the first start only; one that was removed stays away."""
+def load_demo(store: Store, photos: Path) -> list[int]:
+    """The demo photos, on the first start only; one that was removed stays away. Those that are new."""
     marker = store.folder / DEMO_DONE
     if marker.exists():
-        return
+        return []
+    new = []
     refuse_without_room(store.folder, DEMO_BYTES, RESERVE)
     for name, title in DEMO_TITLES.items():
         folder = store.work / f"demo-{name}"
@@ -167,10 +168,12 @@ def load_demo(store: Store, photos: Path) -> None:
         found = inspect(file, folder / "screen", lambda share, words: None)
         imported = register(store, file, folder / "screen", found, name)
         if not imported.known:
+            new.append(imported.photo_id)
             with store.transaction() as session:
                 session.get_one(Photo, imported.photo_id).title = title
         shutil.rmtree(folder)
     write_whole(marker, b"1\n")
+    return new
 
 
 def _serve(app: APIFlask, port: int, stop: threading.Event) -> None:

@@ -120,6 +120,12 @@ class Services:
         except BackgroundGoneError:
             return
 
+    def look_ahead(self, photos: list[int]) -> None:
+        """Let photos be looked at before somebody opens them; it is done then where it was not before."""
+        with contextlib.suppress(BackgroundGoneError):
+            for photo_id in photos:
+                self.background.look(photo_id)
+
     def _note(self, name: str) -> Path:
         return self._store.folder / f"{name}.pid"
 

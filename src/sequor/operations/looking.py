@@ -6,7 +6,7 @@ from __future__ import annotations
 import contextlib
 import hashlib
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from threading import Lock
@@ -21,6 +21,7 @@ from sequor.core.camera import Intrinsics
 from sequor.core.distortion.models import Lens
 from sequor.core.look.attitude import Seen, look
 from sequor.core.look.confidence import SURE, confidence
+from sequor.core.look.posterior import Recorded
 from sequor.core.look.proposal import Proposed, proposed
 from sequor.core.look.texture import is_one_texture
 from sequor.core.raster.pixels import Picture, in_eight_bits
@@ -36,8 +37,13 @@ from sequor.wording.found import EXTENTS, Extent
 LOOKED_AT = 1600
 """Pixels of the longer side at which straight things are found; they are snapped at full size."""
 
+Held = Sequence[float | None] | None
+
 METHOD = 2
 """Raised when another look at the same photo may say something else."""
+
+KEEPS_MOST = 0.75
+"""Of the picture: what keeps less is not suggested."""
 
 STRUCK_OUT = 8
 """So many lines at most that do not agree with the others are struck out, one after the other."""
@@ -85,6 +91,15 @@ class Look:
     cannot_tell: str | None
     focal_source: str
 
+    @property
+    def suggested(self) -> Extent | None:
+        """How far it should go: upright walls, where that leaves most of the picture; being square-on is a
+        wish that no photo tells."""
+        offered = {one.extent: one.kept for one in self.extents}
+        if offered.get("walls", 0.0) >= KEEPS_MOST:
+            return "walls"
+        return "tilt" if "tilt" in offered else None
+
 
 KEPT = TypeAdapter(Look)
 """How a look is written into a file."""
@@ -101,23 +116,27 @@ class Sight:
     one_texture: bool
 
 
-def seen_in(picture: Picture, recipe: Recipe) -> Sight:
-    """See a photo (height, width, 3), turned as its recipe says, through the recipe's lens and camera."""
+def seen_in(picture: Picture, recipe: Recipe, held: Held = None) -> Sight:
+    """See a photo (height, width, 3), turned as its recipe says, through the recipe's lens and camera;
+    ``held``: the roll and pitch that its camera has recorded."""
     standing = Evaluated(taking_out(recipe, "roll", "pitch")).standing
     camera, lens = standing.camera, standing.lens
     small = _small(picture)
     if is_one_texture(np.asarray(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), np.uint8)):
         return Sight(None, camera, lens, one_texture=True)
-    return Sight(look(small, *_scaled(camera, lens, picture)), camera, lens, one_texture=False)
+    # A photo that stands on its side was recorded as it lay.
+    recorded = None if held is None or recipe.photo.quarter_turns else Recorded(*held)
+    return Sight(look(small, *_scaled(camera, lens, picture), recorded), camera, lens, one_texture=False)
 
 
-def look_at(picture: Picture, recipe: Recipe) -> Look:
-    """Look at a photo (height, width, 3), turned as its recipe says, through the recipe's lens and camera.
+def look_at(picture: Picture, recipe: Recipe, held: Held = None) -> Look:
+    """Look at a photo (height, width, 3), turned as its recipe says, through the recipe's lens and camera;
+    ``held``: the roll and pitch that its camera has recorded.
 
     Its lines are not looked at. Raises RecipeError.
     """
     plain = evolve(recipe, references=[], frame=evolve(recipe.frame, rect=None))
-    sight = seen_in(picture, plain)
+    sight = seen_in(picture, plain, held)
     camera, lens, seen = sight.camera, sight.lens, sight.seen
     if seen is None:
         return Look(None, None, None, (), (), TEXTURE if sight.one_texture else NOTHING, camera.source)
@@ -144,21 +163,21 @@ class Looks:
         self._folder = folder
         self._turn = Lock()
 
-    def of(self, recipe: Recipe, pixels: Callable[[], Picture]) -> Look:
+    def of(self, recipe: Recipe, pixels: Callable[[], Picture], held: Held = None) -> Look:
         """The look at a recipe's photo, through its lens; ``pixels`` are asked for where it was not taken
-        yet.
+        yet; ``held`` as for ``look_at``.
 
         What cannot be kept, or read again, is looked at anew. Raises RecipeError.
         """
         plain = recipe.model_dump(mode="json")
-        key = json.dumps([METHOD, plain["photo"], plain["lens"]])
+        key = json.dumps([METHOD, plain["photo"], plain["lens"], held])
         file = self._folder / f"{hashlib.sha256(key.encode()).hexdigest()}.json"
         with self._turn:
             try:
                 return KEPT.validate_json(file.read_bytes())
             except (OSError, ValidationError):
                 pass
-            found = look_at(pixels(), recipe)
+            found = look_at(pixels(), recipe, held)
             with contextlib.suppress(OSError):
                 self._folder.mkdir(exist_ok=True)
                 write_whole(file, KEPT.dump_json(found))

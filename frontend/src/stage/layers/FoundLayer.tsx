@@ -10,7 +10,7 @@ const DASHES = "7 5";
 
 /** Lines that were found and not taken: thin and dashed, in the colour of their kind. */
 export function FoundLayer() {
-  const lines = useDesk((desk) => desk.found);
+  const lines = useDesk((desk) => desk.found?.lines);
   const pointed = useDesk((desk) => desk.pointed);
   const before = useDesk((desk) => desk.shown === "before");
   const { mesh, view, size } = useScene((scene) => scene);

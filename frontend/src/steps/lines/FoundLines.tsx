@@ -3,77 +3,68 @@ import { useEffect, useState } from "react";
 
 import { api, type Found } from "../../api/client";
 import { pointAt } from "../../session/desk";
+import { proposalOf } from "../../session/found";
 import { recipeNow } from "../../session/session";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { kindSign, KIND_NAMES } from "../../stage/layers/signs";
-import { Progress } from "../../parts/Progress";
 import { Touch } from "../../parts/Touch";
 
-/** The step before any line is drawn: Sequor is asked to find some. What it finds is shown, and nothing is done before it is taken. */
+/** The step before any line is drawn: Sequor has looked at the photo. What it found is shown, and nothing is done before it is taken. */
 export function FoundLines() {
   const session = useSession();
   const lens = useKnown((known) => recipeNow(known)?.lens);
-  const [asked, ask] = useState(false);
+  // The photo itself comes first.
+  const shown = useKnown((known) => known.seen !== null);
+  const aside = useDesk((desk) => desk.aside);
   const found = useQuery({
     queryKey: ["found", session.photo, lens],
-    queryFn: asked ? () => api.found(session.photo) : skipToken,
+    queryFn: shown && !aside ? () => api.found(session.photo) : skipToken,
     staleTime: Infinity,
+    retry: false,
   });
-  if (!asked)
+  const putAside = (away: boolean) => session.desk.setState({ aside: away });
+  if (aside)
     return (
-      <Touch w="100%" mt="10px" className="boxed" onClick={() => ask(true)}>
+      <Touch w="100%" mt="10px" className="boxed" onClick={() => putAside(false)}>
         Find lines for me
       </Touch>
     );
   if (found.error) return <div role="alert">{found.error.message}</div>;
-  if (!found.data) return <Progress name="Looking for lines" share={0.5} />;
-  return <Proposal found={found.data} onAside={() => ask(false)} />;
+  if (!found.data) return <div role="status">Looking for lines…</div>;
+  return <Said found={found.data} onAside={() => putAside(true)} />;
 }
 
-/** What was found: the angles with how sure they are, the lines, and how far it may be taken. */
-function Proposal({ found, onAside }: { found: Found; onAside: () => void }) {
+/** What was found: the angles with how sure they are, and the lines. */
+function Said({ found, onAside }: { found: Found; onAside: () => void }) {
   const session = useSession();
   const pointed = useDesk((desk) => desk.pointed);
   const [without, leaveOut] = useState<string[]>([]);
-  const widest = found.extents[found.extents.length - 1];
   const lines = found.extents[0]?.lines ?? [];
-  const kept = lines.filter(({ id }) => !without.includes(id));
 
   useEffect(() => {
-    const shown = found.extents[0]?.lines.filter(({ id }) => !without.includes(id));
-    session.desk.setState({ found: shown?.length ? shown : null });
+    session.desk.setState({ found: proposalOf(found, without) });
     return () => session.desk.setState({ found: null });
   }, [session, found, without]);
 
-  const take = ({ extent, lines: all }: Found["extents"][number]) =>
-    void session.do({ do: "proposal", extent, lines: all.filter(({ id }) => !without.includes(id)) });
   return (
     <section aria-label="Found by Sequor" className="found">
+      <div className="row" style={{ justifyContent: "space-between", alignItems: "baseline" }}>
+        <h3>Found by Sequor</h3>
+        {lines.length > 0 && <Touch onClick={onAside}>Put aside</Touch>}
+      </div>
       <div role="status">{found.words}</div>
-      {found.angles.map(({ name, words, confidence }) => (
-        <div key={name} className="row" style={{ justifyContent: "space-between", gap: 8 }}>
+      {found.angles.map(({ name, words, confidence, sure }) => (
+        <div key={name} className="row found-angle">
           <span>
             <strong>{name}</strong> {words}
           </span>
           <span className="beside">{confidence}</span>
+          <span className="sure" aria-hidden="true">
+            <i style={{ left: `${100 * sure}%` }} />
+          </span>
         </div>
       ))}
-      {widest && (
-        <div className="row" role="group" aria-label="Take the proposal" style={{ flexDirection: "column", gap: 4, marginTop: 6 }}>
-          {found.extents.map((one) => (
-            <Touch key={one.extent} className="boxed" justifyContent="space-between" disabled={kept.length === 0} onClick={() => take(one)}>
-              <span>Take: {one.name}</span>
-              <span className="beside">{one.words}</span>
-            </Touch>
-          ))}
-        </div>
-      )}
-      {lines.length > 0 && (
-        <div className="row" style={{ justifyContent: "space-between", alignItems: "baseline" }}>
-          <span>Press a line to leave it out.</span>
-          <Touch onClick={onAside}>Put aside</Touch>
-        </div>
-      )}
+      {lines.length > 0 && <div>Press a line to leave it out.</div>}
       {lines.length > 0 && (
         <ul className="found-lines" aria-label="Lines that were found">
           {lines.map(({ id, kind }, at) => {

@@ -24,10 +24,12 @@ from sequor.core.look.directions import (
 from sequor.core.look.horizon import level_edges
 from sequor.core.look.lines import Lines, find_lines
 from sequor.core.look.posterior import (
+    RECORDED_SD,
     TEMPER,
     Evidence,
     FarEdge,
     Mode,
+    Recorded,
     level_off,
     modes,
     nadir,
@@ -77,8 +79,11 @@ class Seen:
     azimuths: list[float]
 
 
-def look(picture: NDArray[np.uint8], camera: Intrinsics, lens: Lens) -> Seen | None:
-    """Look at a photo (h, w, 3); camera and lens in its pixels. None where there is no line at all."""
+def look(
+    picture: NDArray[np.uint8], camera: Intrinsics, lens: Lens, recorded: Recorded | None = None
+) -> Seen | None:
+    """Look at a photo (h, w, 3); camera and lens in its pixels; ``recorded``: how the camera says that it was
+    held. None where there is no line at all."""
     grey = np.asarray(cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY), np.uint8)
     lines = find_lines(grey, camera, lens)
     middle = np.array([camera.width, camera.height]) / 2
@@ -94,7 +99,7 @@ def look(picture: NDArray[np.uint8], camera: Intrinsics, lens: Lens) -> Seen | N
     else:
         sampled = [_directions(lines, seed) for seed in range(SEEDS)]
     steep = steep_lines(lines)
-    seen = [_look(Evidence(lines, steep, directions, far)) for directions in sampled]
+    seen = [_look(Evidence(lines, steep, directions, far, recorded)) for directions in sampled]
     rolls, pitches = [one.roll for one in seen], [one.pitch for one in seen]
     best = min(seen, key=lambda one: abs(one.roll - np.median(rolls)) + abs(one.pitch - np.median(pitches)))
     return replace(best, apart=(float(np.ptp(rolls)), float(np.ptp(pitches))))
@@ -139,12 +144,20 @@ def _settled(evidence: Evidence, best: Mode, margin: float) -> Seen:
     middle, way = lines.middle[every], lines.way[every]
     say = np.sqrt(TEMPER * np.minimum(lines.weight[every], HEAVIEST_SAY)) / lines.sd[every]
 
+    recorded = evidence.recorded
+    told = (None, None) if recorded is None else (recorded.roll, recorded.pitch)
+
     def residuals(unknown: Array) -> Array:
         axes = _axes(unknown[0], unknown[1])
         towards = np.array([axes[0], *(_at_azimuth(axes, turn) for turn in unknown[2:])])[whose]
         edges = [float(level_off(axes[0], one)[0]) / FAR_SD_DEG * one.likely**0.5 for one in far]
         before = [unknown[0] / PRIOR_SDS[0], unknown[1] / PRIOR_SDS[1]]
-        return np.concatenate([each_off_deg(towards, middle, way) * say, edges, before])
+        said = [
+            (angle - one) / RECORDED_SD
+            for angle, one in zip(unknown[:2], told, strict=True)
+            if one is not None
+        ]
+        return np.concatenate([each_off_deg(towards, middle, way) * say, edges, before, said])
 
     axes = _axes(best.roll, best.pitch)
     turns = [float(np.degrees(np.arctan2(one.towards @ axes[2], one.towards @ axes[1]))) for one in level]

@@ -53,6 +53,18 @@ def _bell(value: Array, sd: float | Array) -> Array:
 
 
 @dataclass(frozen=True)
+class Recorded:
+    """How the camera says that it was held: roll and pitch in degrees, None where it does not say."""
+
+    roll: float | None
+    pitch: float | None
+
+
+RECORDED_SD, RECORDED_WRONG = 1.0, 0.1
+"""Of what cameras record, in degrees (common practice, no source), and how often that is something else."""
+
+
+@dataclass(frozen=True)
 class FarEdge:
     """An edge that may be far and level: its ends (2, 2) in focal lengths from the principal point, the
     standard deviation of its slope in degrees, and how likely it is so."""
@@ -83,6 +95,7 @@ class Evidence:
     steep: Indices
     directions: list[Direction]
     far: list[FarEdge]
+    recorded: Recorded | None = None
 
     def log_posterior(self, roll: Array, pitch: Array, least_deg: float) -> Array:
         """Of attitudes (M,) in degrees, up to a constant; ``least_deg``: nothing is taken for truer than
@@ -100,6 +113,11 @@ class Evidence:
             off, height = level_off(down, edge)
             likely_here = edge.likely * np.exp(-0.5 * (height / FAR_HEIGHT_DEG) ** 2)
             found += np.log(1 - likely_here + likely_here * 40 * 0.4 * _bell(off, max(least_deg, 0.15)))
+        if self.recorded is not None:
+            for angle, told in ((roll, self.recorded.roll), (pitch, self.recorded.pitch)):
+                if told is not None:
+                    right = _bell(np.asarray(angle) - told, RECORDED_SD)
+                    found += np.log(RECORDED_WRONG / 90 + (1 - RECORDED_WRONG) * 0.4 * right)
         return np.asarray(found)
 
     def uprights(self, down: Array, least_deg: float) -> Array:

@@ -87,8 +87,10 @@ def found(photo_id: int) -> FoundOut:
     """What Sequor finds in a photo by itself: lines that can be taken, or why it cannot tell."""
     here = context()
     now = photos.get_photo(here.store, photo_id)
-    look = here.looks.of(now.recipe, lambda: _pixels(now.photo.sha256, now.recipe))
-    return FoundOut.of(look)
+    look = here.looks.of(
+        now.recipe, lambda: _pixels(now.photo.sha256, now.recipe), now.photo.facts.get("held")
+    )
+    return FoundOut.of(look, now.photo.facts.get("held"))
 
 
 @bench.post("/photos/<int:photo_id>/revise")
