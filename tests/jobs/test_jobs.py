@@ -104,6 +104,16 @@ def test_what_came_of_a_job_is_in_its_row(straight: Running, store: Store) -> No
     waited(lambda: not straight.jobs.folder(job.id).exists(), 5)
 
 
+def test_a_new_photo_is_looked_at_in_the_background(worked: Running, store: Store) -> None:
+    """The same file once more is known, and is not looked at again."""
+    worked.ended(worked.bring())
+    waited(lambda: store.looks.is_dir() and len(list(store.looks.iterdir())) == 1, 60)
+    (kept,) = store.looks.iterdir()
+    written = kept.stat().st_mtime_ns
+    worked.ended(worked.bring())
+    assert [one.stat().st_mtime_ns for one in store.looks.iterdir()] == [written]
+
+
 class Nobody:
     """A queue that is away."""
 

@@ -9,18 +9,23 @@ from typing import Any
 
 import numpy as np
 import pytest
-from pictures import DEMO, image_bytes, jpeg_bytes
+from clients import Importer
+from pictures import DEMO, image_bytes, jpeg_bytes, smooth_picture
 from PIL import Image
 from scenes import SCENES, scene
 from skimage import data
 
 from sequor.cli import main
 from sequor.operations.looking import EXTENTS, Looks, look_at, taken
+from sequor.operations.looking_ahead import look_ahead
+from sequor.operations.photos import get_photo
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.lens import LensPart
 from sequor.recipe.parse import build
+from sequor.store.database import Store
+from sequor.web.bench.look import FoundOut
 
 
 def recipe_of(name: str, focal: bool) -> Recipe:
@@ -136,3 +141,23 @@ def test_writing_needs_an_extent(tmp_path: Path, capsys: pytest.CaptureFixture[s
     assert "--take" in capsys.readouterr().err
     assert main(["look", str(photo)]) == 0
     assert told(capsys)[0]["cannot_tell"]
+
+
+def test_looking_ahead_leaves_alone_what_is_gone_or_damaged(store: Store, bring: Importer) -> None:
+    look_ahead(store, 404)
+    photo = bring(jpeg_bytes(smooth_picture(90, 60)))
+    store.originals.path(get_photo(store, photo.photo_id).photo.sha256).unlink()
+    look_ahead(store, photo.photo_id)
+    assert not store.looks.exists() or not list(store.looks.iterdir())
+
+
+def test_a_record_of_the_tilt_is_told_and_makes_a_look_of_its_own(tmp_path: Path) -> None:
+    one = scene("mill")
+    recipe = recipe_of("mill", focal=True)
+    looks = Looks(tmp_path)
+    plain = looks.of(recipe, lambda: one.picture)
+    told = looks.of(recipe, lambda: one.picture, [-1.0, None])
+    assert len(list(tmp_path.iterdir())) == 2
+    assert plain.tilt is not None and told.tilt is not None
+    assert told.tilt.deg == pytest.approx(plain.tilt.deg, abs=0.05)
+    assert "The camera recorded: 1.00° to the right" in FoundOut.of(told, [-1.0, None]).words

@@ -2990,16 +2990,14 @@ export interface components {
         };
         /**
          * FoundOut
-         * @description A proposal, nothing of it done. ``finding``: what would be taken out, in one sentence; ``suggested``:
-         *     how far it should go; ``shares``: how much each line says, by its id, adding up to 1.
+         * @description A proposal, nothing of it done. ``suggested``: how far it should go; ``shares``: how much each line
+         *     says, by its id, adding up to 1.
          */
         FoundOut: {
             /** Angles */
             angles: components["schemas"]["FoundAngleOut"][];
             /** Extents */
             extents: components["schemas"]["FoundExtentOut"][];
-            /** Finding */
-            finding: string;
             /** Shares */
             shares: {
                 [key: string]: number;

@@ -67,7 +67,6 @@ export const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
 
 /** Lines that Sequor has found, those that were left out not among them: how far they may be taken, and how far they should. */
 export interface Proposal {
-  finding: string;
   lines: Reference[];
   extents: Found["extents"];
   suggested: Found["suggested"];

@@ -1,17 +1,14 @@
 import { useState } from "react";
 
 import { Touch } from "../parts/Touch";
-import { suggestedNow } from "../session/found";
 import { readNow } from "../session/session";
-import { useDesk, useKnown } from "../session/useSession";
+import { useKnown } from "../session/useSession";
 
 const FIGURE = /(± ?[\d.]+°|[\d.]+°|[\d.]+%|[\d.]+:[\d.]+)/;
 
 /** The sentence of what is true now, in one line; its figures stand out. Pressed, all of it is shown. */
 export function Finding() {
-  const known = useKnown((known) => readNow(known)?.finding ?? (known.bench ? "" : "Opening the photo…"));
-  const proposed = useDesk((desk) => (suggestedNow(desk) ? desk.found?.finding : undefined));
-  const words = proposed ?? known;
+  const words = useKnown((known) => readNow(known)?.finding ?? (known.bench ? "" : "Opening the photo…"));
   const [open, setOpen] = useState(false);
   return (
     <>

@@ -26,7 +26,7 @@ BLUR, REACHES, LEAST_USUAL = 1.2, (4, 12), 0.6
 """How the picture is smoothed, how far above and below an edge its sides are compared, sharp and soft, and
 the least step that is taken for usual."""
 
-LEAST_SUM, MOST, APART, APART_SLOPES = 0.22, 8, 6, 4
+LEAST_SUM, MOST, APART, APART_SLOPES = 0.22, 6, 6, 4
 FROM_BORDER = 0.06
 """Of the height."""
 
@@ -46,7 +46,7 @@ NOISE, FAINT_NOISE, CROOKED = 0.2, 1.0, 0.45
 """By how many pixels noise alone throws the course of an edge about, the more the fainter it is; more than
 that, by so much, is crooked as skylines and the borders of meadows are."""
 HARDLY_SEEN, WELL_SEEN, CALM_ENOUGH = 0.35, 0.65, 0.6
-MOST_LIKELY, LEAST_LIKELY = 0.9, 0.1
+MOST_LIKELY, CLEARLY, LEAST_LIKELY = 0.9, 0.8, 0.1
 ALIKE_COLUMNS = 8
 """So many columns err alike."""
 
@@ -81,24 +81,44 @@ def level_edges(picture: NDArray[np.uint8], lens: Lens) -> list[Level]:
         np.asarray(cv2.Sobel(lab[..., 0], cv2.CV_64F, *way, scale=1 / 8), float) for way in ((1, 0), (0, 1))
     )
     calm = np.hypot(across, down) < CALM
-    steps = [_step(lab, reach) for reach in REACHES]
-    usual = [np.maximum(LEAST_USUAL, 1.4826 * np.median(np.abs(step), axis=(0, 1))) for step in steps]
-    sums = np.linalg.norm(summed(_votes(across, down, steps[0], usual[0]), slopes), axis=2)
-    found: list[Level] = []
-    for at, middle in _peaks(sums):
-        courses = (
-            _followed(step, noise, float(slopes[at]), float(middle), reach)
-            for step, noise, reach in zip(steps, usual, REACHES, strict=True)
-        )
-        found.extend(
-            edge for one in courses if one is not None if (edge := _judged(one, calm, scale)) is not None
-        )
+    sides = []
+    for reach in REACHES:
+        step = _step(lab, reach)
+        usual = np.maximum(LEAST_USUAL, 1.4826 * np.median(np.abs(step), axis=(0, 1)))
+        sides.append(_Sides(step, usual, reach))
+    sums = np.linalg.norm(summed(_votes(across, down, sides[0]), slopes), axis=2)
+    found = [_edge(sides, float(slopes[at]), float(middle), calm, scale) for at, middle in _peaks(sums)]
     apart: list[Level] = []
-    for edge in sorted(found, key=lambda one: -one.likely):
+    for edge in sorted((one for one in found if one is not None), key=lambda one: -one.likely):
         far_enough = (abs(_at_middle(edge) - _at_middle(one)) > APART / scale for one in apart)
         if edge.likely > LEAST_LIKELY and all(far_enough):
             apart.append(edge)
     return apart
+
+
+@dataclass(frozen=True)
+class _Sides:
+    """By how much the picture (h, w, 3) is other below each border of two rows than above it, ``reach`` rows
+    compared, and what of that is usual in it (3,)."""
+
+    step: Array
+    usual: Array
+    reach: int
+
+
+def _edge(
+    sides: list[_Sides], slope: float, middle: float, calm: NDArray[np.bool_], scale: float
+) -> Level | None:
+    """The edge along a rough line, sharp or soft, as it is the likelier."""
+    best: Level | None = None
+    for one in sides:
+        course = _followed(one, slope, middle)
+        edge = None if course is None else _judged(course, calm, scale)
+        if edge is not None and (best is None or edge.likely > best.likely):
+            best = edge
+        if best is not None and best.likely > CLEARLY:
+            break
+    return best
 
 
 def _at_middle(edge: Level) -> float:
@@ -131,11 +151,11 @@ def _step(lab: Array, reach: int) -> Array:
     return np.asarray(below - np.roll(above, 1, axis=0))
 
 
-def _votes(across: Array, down: Array, step: Array, usual: Array) -> Array:
+def _votes(across: Array, down: Array, sides: _Sides) -> Array:
     """How much each place speaks for an edge that runs across there."""
-    least = usual[0] / 4
+    least = sides.usual[0] / 4
     level = (np.abs(down) + least) / (np.hypot(across, down) + least)
-    return np.asarray(np.tanh(step / (2 * usual)) * level[..., None])
+    return np.asarray(np.tanh(sides.step / (2 * sides.usual)) * level[..., None])
 
 
 def _peaks(sums: Array) -> list[tuple[int, int]]:
@@ -167,8 +187,9 @@ class _Course:
     size: float
 
 
-def _followed(step: Array, usual: Array, slope: float, middle: float, side: int) -> _Course | None:
+def _followed(sides: _Sides, slope: float, middle: float) -> _Course | None:
     """Follow an edge from a rough line, column by column, with Tukey's weights; None where it gets lost."""
+    step, side = sides.step, sides.reach
     height, width = step.shape[:2]
     x = _across(width)
     columns = np.arange(width)
@@ -176,7 +197,7 @@ def _followed(step: Array, usual: Array, slope: float, middle: float, side: int)
         course = middle + slope * x
         rows = np.round(course).astype(int)[:, None] + np.arange(-reach, reach + 1)
         inside = (rows >= side) & (rows <= height - side)
-        here = step[np.clip(rows, 0, height - 1), columns[:, None]] / usual
+        here = step[np.clip(rows, 0, height - 1), columns[:, None]] / sides.usual
         on = inside[:, reach]
         towards = np.median(here[on, reach], axis=0) if on.any() else np.zeros(3)
         size = float(np.linalg.norm(towards))

@@ -34,11 +34,10 @@ class FoundExtentOut(Wire):
 
 
 class FoundOut(Wire):
-    """A proposal, nothing of it done. ``finding``: what would be taken out, in one sentence; ``suggested``:
-    how far it should go; ``shares``: how much each line says, by its id, adding up to 1."""
+    """A proposal, nothing of it done. ``suggested``: how far it should go; ``shares``: how much each line
+    says, by its id, adding up to 1."""
 
     words: str
-    finding: str
     suggested: Extent | None
     angles: list[FoundAngleOut]
     extents: list[FoundExtentOut]
@@ -49,9 +48,7 @@ class FoundOut(Wire):
         """The message for a look; ``held``: the roll and pitch that the camera has recorded."""
         told = "" if held is None or held[0] is None else f" The camera recorded: {_tilt(held[0])}."
         if look.cannot_tell is not None:
-            return cls(
-                words=look.cannot_tell + told, finding="", suggested=None, angles=[], extents=[], shares={}
-            )
+            return cls(words=look.cannot_tell + told, suggested=None, angles=[], extents=[], shares={})
         angles = [
             _angle(name, one, words)
             for name, one, words in (
@@ -61,10 +58,8 @@ class FoundOut(Wire):
             )
             if one is not None
         ]
-        out = "; ".join(f"{one.name.lower()} {one.words}" for one in angles)
         return cls(
             words=f"{counted(len(look.references))}, dashed. Nothing is changed until you take them.{told}",
-            finding=f"Found: {out}. Nothing is changed yet.",
             suggested=look.suggested,
             angles=angles,
             extents=[
