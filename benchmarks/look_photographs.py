@@ -1,7 +1,7 @@
 """How far a look at real photographs tells the truth, and whether it is as sure as it should be.
 
     benchmarks/look-photographs FOLDER
-    PYTHONPATH=src:.:tests .venv/bin/python -m benchmarks.look_photographs FOLDER [--fit]
+    PYTHONPATH=src:.:tests .venv/bin/python -m benchmarks.look_photographs FOLDER [--fit] [--curve SVG]
 
 ``look-photographs.json`` names the photographs, with lines laid by hand along what is upright or far and
 level, and says which have nothing to go by. Each is looked at as it is and turned; nothing is known of its
@@ -161,6 +161,33 @@ def _reliable(answers: list[Answer]) -> None:
             print(f"  {low:.2f} to {high:.2f}: {within.sum():3} views, said {said:.2f}, true {true:.2f}")
 
 
+def _curve(answers: list[Answer]) -> str:
+    """How sure the looks were against how often they were right, as an SVG; a dot is as large as its bin."""
+    sure, right = (np.array([getattr(one, name) for one in answers]) for name in ("sure", "right"))
+    side = 300
+    dots = ""
+    for low, high in itertools.pairwise(BINS):
+        within = (sure >= low) & ((sure < high) | (high == BINS[-1]))
+        if within.any():
+            x, y = side * sure[within].mean(), side * (1 - right[within].mean())
+            dots += f'<circle cx="{x:.1f}" cy="{y:.1f}" r="{2 + within.sum() ** 0.5:.1f}" fill="#1f6f93"/>'
+            dots += f'<text x="{x + 12:.1f}" y="{y + 4:.1f}">{within.sum()}</text>'
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="-40 -14 {side + 70} {side + 56}" '
+        'font-family="sans-serif" font-size="11">'
+        f'<rect x="-40" y="-14" width="{side + 70}" height="{side + 56}" fill="#fff"/>'
+        f'<path d="M0 0V{side}H{side}" fill="none" stroke="#333"/>'
+        f'<path d="M0 {side}L{side} 0" stroke="#999" stroke-dasharray="4 4"/>{dots}'
+        f'<text x="{side - 60}" y="{side + 32}">how sure</text><text x="-34" y="-2">how often right</text>'
+        + "".join(
+            f'<text x="{side * at - 8:.0f}" y="{side + 15}">{at:.2g}</text>'
+            f'<text x="-24" y="{side * (1 - at) + 4:.0f}">{at:.2g}</text>'
+            for at in (0.25, 0.5, 0.75, 1.0)
+        )
+        + "</svg>\n"
+    )
+
+
 def _fitted(answers: list[Answer]) -> None:
     """Print weights for core/look/confidence.py."""
     parts = np.array([one.parts for one in answers])[:, TILT.parts]
@@ -199,6 +226,7 @@ def main() -> None:
     asked = argparse.ArgumentParser(description=__doc__)
     asked.add_argument("folder", type=Path)
     asked.add_argument("--fit", action="store_true")
+    asked.add_argument("--curve", type=Path)
     given = asked.parse_args()
     photographs = json.loads(LIST.read_text())
     answers = _judged(photographs, given.folder)
@@ -219,6 +247,8 @@ def main() -> None:
     print("All")
     _told(counted)
     _reliable(counted)
+    if given.curve:
+        given.curve.write_text(_curve(counted))
     if given.fit:
         tuning = [one for one in counted if one.photograph["tuned"] and one.parts is not None]
         _fitted([*tuning, *_of_scenes()])

@@ -91,6 +91,8 @@ def walk(page: Page) -> None:
 def shore(page: Page) -> None:
     """One line, the frame, the export; and lines that disagree."""
     open_photo(page, "Reservoir shore")
+    page.get_by_role("list", name="Lines that were found").wait_for(timeout=60_000)
+    page.wait_for_timeout(1500)
     shoot(page, "bench-new-photo")
     lay(page, truth("shore", "waterline"))
     page.mouse.move(5, 500)

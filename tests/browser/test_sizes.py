@@ -120,7 +120,10 @@ def test_what_is_read_first_is_seen_first(open_bench: Callable[..., Page]) -> No
     page.set_viewport_size({"width": 390, "height": 844})
     page.wait_for_timeout(300)
     assert page.evaluate(first) == "DIV"
-    stage, book = page.locator("[data-stage]").bounding_box(), page.locator("main section.page").bounding_box()
+    stage, book = (
+        page.locator("[data-stage]").bounding_box(),
+        page.locator("main section.page").bounding_box(),
+    )
     assert stage is not None and book is not None and stage["y"] < book["y"]
 
 

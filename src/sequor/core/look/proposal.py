@@ -25,6 +25,9 @@ GROUP_NAMES = ("A", "B")
 MOVED = 12 / FINE
 """Of the longer side: an edge that is found farther from the line than that is another one."""
 
+SHORTEST = 0.03
+"""Of the longer side: what is seen of a line must be longer, or a cloud could give one."""
+
 SAME, SAME_DEG = 2 / FINE, 1.0
 """Of the longer side, how near two lines lie, and how parallel, that are one edge."""
 
@@ -64,19 +67,19 @@ def proposed(picture: Picture, seen: Seen, camera: Intrinsics, lens: Lens) -> li
         faces = seen.yaw is not None and abs(azimuth - seen.yaw) < SQUARE_ON_DEG
         wanted.append(("receding", GROUP_NAMES[number], faces, _strips(seen, one.lines, 1), one.towards))
     found: list[Proposed] = []
+    if seen.far:
+        points, sigma = _horizon(picture, seen.far[0], camera, lens)
+        weight = FAR_WEIGHT * seen.far[0].likely
+        found.append(Proposed("found 1", "level", _pair(points), sigma, None, False, weight))
     for kind, group, faces, strips, towards in wanted:
         for strip in strips:
-            for line in strip[:TRIES]:
+            for line in strip[seen.lines.support[strip] > SHORTEST * FINE][:TRIES]:
                 ends = np.stack([seen.lines.starts[line], seen.lines.ends[line]])
                 placed = _on_its_edge(picture, ends, towards, camera, lens)
                 if placed is not None and not any(_same(placed[0], one, camera) for one in found):
                     name, weight = f"found {len(found) + 1}", float(seen.lines.weight[line])
                     found.append(Proposed(name, kind, _pair(placed[0]), placed[1], group, faces, weight))
                     break
-    if seen.far:
-        points, sigma = _horizon(picture, seen.far[0], camera, lens)
-        weight = FAR_WEIGHT * seen.far[0].likely
-        found.append(Proposed(f"found {len(found) + 1}", "level", _pair(points), sigma, None, False, weight))
     found = [one for one in found if one.group is None or _others(one, found)]
     total = sum(one.share for one in found)
     return [replace(one, share=one.share / total) for one in found]
