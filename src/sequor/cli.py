@@ -16,6 +16,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from sequor.operations.sidecar import sidecar_of
 from sequor.store.files import content_hash
 from sequor.store.room import NoRoomError
 
@@ -83,6 +84,24 @@ def _parser() -> argparse.ArgumentParser:
     look.add_argument(
         "--write", action="store_true", help="write NAME.sequor.json beside each photo that is sure enough"
     )
+    batch = add(
+        "batch", _batch, "look at many photos, correct those that are sure, and write them to a folder"
+    )
+    batch.add_argument("photos", nargs="+", type=Path, metavar="FOLDER|PHOTO")
+    batch.add_argument(
+        "--out", type=Path, required=True, metavar="DIR", help="where the pictures are written"
+    )
+    batch.add_argument(
+        "--take", choices=["tilt", "walls", "square-on"], default="tilt", help="how far the correction goes"
+    )
+    batch.add_argument(
+        "--sure", type=float, default=0.8, metavar="SHARE", help="from which confidence on (0 to 1)"
+    )
+    batch.add_argument(
+        "--recipe", type=Path, metavar="RECIPE", help="what ratio, edges and export are taken from"
+    )
+    batch.add_argument("--format", metavar="NAME", help="the format that is written")
+    batch.add_argument("--workers", type=int, default=1, metavar="N", help="so many photos at a time")
     add("schema", _schema, "print the JSON Schema of the recipe")
     return parser
 
@@ -168,15 +187,6 @@ def _say_if_another(recipe: Recipe, photo: Path) -> None:
             "the same",
             file=sys.stderr,
         )
-
-
-def sidecar_of(photo: Path) -> Path:
-    """Where the recipe of a photo lies that is kept beside it.
-
-    >>> sidecar_of(Path("card/IMG_2041.JPG")).name
-    'IMG_2041.sequor.json'
-    """
-    return photo.with_name(f"{photo.stem}.sequor.json")
 
 
 def _apply(options: argparse.Namespace) -> int:
@@ -308,6 +318,36 @@ def _looked(path: Path, write: Any) -> Document:
         out.write_text(json.dumps(document, indent=1, ensure_ascii=False) + "\n")
         return {**told, "written": str(out)}
     return told
+
+
+def _batch(options: argparse.Namespace) -> int:
+    import time
+    from collections import Counter
+
+    from sequor.imaging.formats.registry import FORMATS
+    from sequor.operations.batching import Wish, batch, photos_in
+    from sequor.recipe.parse import RecipeError
+
+    if options.format is not None and options.format not in FORMATS:
+        print(f"sequor batch: the formats are {', '.join(FORMATS)}", file=sys.stderr)
+        return FAILED
+    try:
+        recipe = None if options.recipe is None else _load(options.recipe).model_dump_json()
+    except RecipeError as error:
+        print(f"sequor batch: {options.recipe}: {error}", file=sys.stderr)
+        return FAILED
+    wish = Wish(options.take, options.sure, recipe, options.format)
+    begun = time.perf_counter()
+    states: Counter[str] = Counter(written=0, left=0, failed=0)
+    try:
+        for came in batch(photos_in(options.photos), options.out, wish, max(1, options.workers)):
+            states[came.state] += 1
+            _print(came.told())
+    except OSError as error:
+        print(f"sequor batch: {error}", file=sys.stderr)
+        return FAILED
+    _print({**states, "seconds": round(time.perf_counter() - begun, 1)})
+    return FAILED if states["failed"] else 0
 
 
 def _schema(options: argparse.Namespace) -> int:
