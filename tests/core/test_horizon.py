@@ -84,6 +84,22 @@ def test_a_bowed_one_is_straight_through_its_lens() -> None:
     assert found.crooked < 0.2
 
 
+@pytest.mark.parametrize("k1", [-0.05, 0.06])
+def test_one_that_an_unknown_lens_bows_evenly_tells_its_direction(k1: float) -> None:
+    straight = by_the_sea(-2.0, 2.0)
+    lens = Lens((WIDTH / 2, HEIGHT / 2), float(np.hypot(WIDTH, HEIGHT) / 2), k1=k1)
+    y, x = np.mgrid[:HEIGHT, :WIDTH] + 0.5
+    from_there = (
+        lens.undistorted(np.c_[x.ravel(), y.ravel() + 150]).reshape(HEIGHT, WIDTH, 2).astype(np.float32) - 0.5
+    )
+    bowed = cv2.remap(
+        straight, from_there[..., 0], from_there[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT
+    )
+    best = edges(np.asarray(bowed, np.uint8))[0]
+    assert rises_by(best) == pytest.approx(-2.0, abs=0.2)
+    assert best.likely > 0.5
+
+
 @pytest.mark.parametrize("seed", range(6))
 def test_a_skyline_of_hills_is_none(seed: int) -> None:
     """A skyline that wanders as hills do: a walk whose steps are smoothed."""

@@ -8,7 +8,7 @@ export const taking = ({ extent, lines }: Found["extents"][number]): Action => (
 export function proposalOf(found: Found, without: readonly string[]): Proposal | null {
   const extents = found.extents.map((one) => ({ ...one, lines: one.lines.filter(({ id }) => !without.includes(id)) }));
   const lines = extents[0]?.lines ?? [];
-  return lines.length ? { lines, extents, suggested: found.suggested } : null;
+  return lines.length ? { lines, shares: found.shares, extents, suggested: found.suggested } : null;
 }
 
 /** What is suggested, while something waits to be taken at the step Lines. */

@@ -68,6 +68,8 @@ export const unpacked = (evaluation: Evaluation, { photo }: Recipe): Seen => ({
 /** Lines that Sequor has found, those that were left out not among them: how far they may be taken, and how far they should. */
 export interface Proposal {
   lines: Reference[];
+  /** How much each line says, by its id. */
+  shares: Found["shares"];
   extents: Found["extents"];
   suggested: Found["suggested"];
 }

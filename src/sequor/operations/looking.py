@@ -39,7 +39,7 @@ LOOKED_AT = 1600
 
 Held = Sequence[float | None] | None
 
-METHOD = 2
+METHOD = 3
 """Raised when another look at the same photo may say something else."""
 
 KEEPS_MOST = 0.75

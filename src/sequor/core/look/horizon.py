@@ -7,6 +7,7 @@ along, runs straight, and parts what is calm, as sky and water are, from somethi
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 
 import cv2
@@ -33,6 +34,9 @@ FROM_BORDER = 0.06
 FOLLOWED, NEAR = (10, 7, 5, 4, 3, 2, 2), 1.6
 """How far from its line an edge is looked for, column by column, round by round; how near it must be found to
 belong."""
+BOWS_FROM, MOST_BOW, BOWS_FOR = 5, 0.015, 0.25
+"""From which of these on an edge may be bowed, by how much of the width it may leave its chord, and how much
+likelier that must make it."""
 FAINT, BELONGS, STRONG = 1.0, 1.5, 6.0
 """Of what is usual in the photo: how strong an edge must be to count, to belong, and to count fully."""
 LEAST_COLUMNS = 0.3
@@ -87,7 +91,10 @@ def level_edges(picture: NDArray[np.uint8], lens: Lens) -> list[Level]:
         usual = np.maximum(LEAST_USUAL, 1.4826 * np.median(np.abs(step), axis=(0, 1)))
         sides.append(_Sides(step, usual, reach))
     sums = np.linalg.norm(summed(_votes(across, down, sides[0]), slopes), axis=2)
-    found = [_edge(sides, float(slopes[at]), float(middle), calm, scale) for at, middle in _peaks(sums)]
+    found = [
+        _edge(sides, float(slopes[at]), float(middle), calm, scale, lens.straight)
+        for at, middle in _peaks(sums)
+    ]
     apart: list[Level] = []
     for edge in sorted((one for one in found if one is not None), key=lambda one: -one.likely):
         far_enough = (abs(_at_middle(edge) - _at_middle(one)) > APART / scale for one in apart)
@@ -107,14 +114,21 @@ class _Sides:
 
 
 def _edge(
-    sides: list[_Sides], slope: float, middle: float, calm: NDArray[np.bool_], scale: float
+    sides: list[_Sides],
+    slope: float,
+    middle: float,
+    calm: NDArray[np.bool_],
+    scale: float,
+    may_bow: bool,
 ) -> Level | None:
-    """The edge along a rough line, sharp or soft, as it is the likelier."""
+    """The edge along a rough line, sharp or soft, as it is the likelier; bowed only where straight it is not
+    clear."""
     best: Level | None = None
-    for one in sides:
-        course = _followed(one, slope, middle)
+    for bowed, one in itertools.product((False, True) if may_bow else (False,), sides):
+        course = _followed(one, slope, middle, bowed)
         edge = None if course is None else _judged(course, calm, scale)
-        if edge is not None and (best is None or edge.likely > best.likely):
+        gained = 0.0 if best is None else best.likely + (BOWS_FOR if bowed else 0.0)
+        if edge is not None and edge.likely > gained:
             best = edge
         if best is not None and best.likely > CLEARLY:
             break
@@ -187,14 +201,17 @@ class _Course:
     size: float
 
 
-def _followed(sides: _Sides, slope: float, middle: float) -> _Course | None:
-    """Follow an edge from a rough line, column by column, with Tukey's weights; None where it gets lost."""
+def _followed(sides: _Sides, slope: float, middle: float, may_bow: bool) -> _Course | None:
+    """Follow an edge from a rough line, column by column, with Tukey's weights; None where it gets lost.
+
+    An unknown lens may bow it evenly: then it runs as the camera was held where it is nearest the middle."""
     step, side = sides.step, sides.reach
     height, width = step.shape[:2]
     x = _across(width)
     columns = np.arange(width)
+    bow, most = 0.0, MOST_BOW * width / (width / 2) ** 2
     for reach in FOLLOWED:
-        course = middle + slope * x
+        course = middle + slope * x + bow * x**2
         rows = np.round(course).astype(int)[:, None] + np.arange(-reach, reach + 1)
         inside = (rows >= side) & (rows <= height - side)
         here = step[np.clip(rows, 0, height - 1), columns[:, None]] / sides.usual
@@ -211,10 +228,13 @@ def _followed(sides: _Sides, slope: float, middle: float) -> _Course | None:
         weight *= np.where(strong > FAINT, np.minimum(strong, STRONG), 0)
         if np.count_nonzero(weight) < LEAST_COLUMNS * width:
             return None
-        middle_off, turn = np.polynomial.polynomial.polyfit(x, off, 1, w=np.sqrt(weight))
-        middle, slope = middle + middle_off, slope + turn
-    off = off - middle_off - turn * x
-    return _Course(middle, slope, off, (np.abs(off) < NEAR) & (strong > BELONGS), size)
+        bows = may_bow and reach <= BOWS_FROM
+        fit = np.polynomial.polynomial.polyfit(x, off, 2 if bows else 1, w=np.sqrt(weight))
+        middle, slope = middle + fit[0], slope + fit[1]
+        bow = float(np.clip(bow + fit[2], -most, most)) if bows else bow
+    off = off + course - middle - slope * x - bow * x**2
+    belongs = (np.abs(off) < NEAR) & (strong > BELONGS)
+    return _Course(middle + bow * float(np.mean(x**2)), slope, off, belongs, size)
 
 
 def _across(width: int) -> Array:
