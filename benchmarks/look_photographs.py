@@ -14,7 +14,7 @@ import argparse
 import itertools
 import json
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from functools import partial
@@ -151,27 +151,29 @@ def _told(answers: list[Answer]) -> None:
     print(f"  without: {len(wrong)} of {len(without)} views answered ({len(wrong) / len(without):.0%})")
 
 
-def _reliable(answers: list[Answer]) -> None:
-    """Print, bin by bin, how sure the looks were and how often they were right."""
+def _bins(answers: list[Answer]) -> Iterator[tuple[float, float, int, float, float]]:
+    """Bin by bin: from where to where, how many, how sure they were, how often they were right."""
     sure, right = (np.array([getattr(one, name) for one in answers]) for name in ("sure", "right"))
     for low, high in itertools.pairwise(BINS):
         within = (sure >= low) & ((sure < high) | (high == BINS[-1]))
         if within.any():
-            said, true = sure[within].mean(), right[within].mean()
-            print(f"  {low:.2f} to {high:.2f}: {within.sum():3} views, said {said:.2f}, true {true:.2f}")
+            yield low, high, int(within.sum()), float(sure[within].mean()), float(right[within].mean())
+
+
+def _reliable(answers: list[Answer]) -> None:
+    """Print, bin by bin, how sure the looks were and how often they were right."""
+    for low, high, count, said, true in _bins(answers):
+        print(f"  {low:.2f} to {high:.2f}: {count:3} views, said {said:.2f}, true {true:.2f}")
 
 
 def _curve(answers: list[Answer]) -> str:
     """How sure the looks were against how often they were right, as an SVG; a dot is as large as its bin."""
-    sure, right = (np.array([getattr(one, name) for one in answers]) for name in ("sure", "right"))
     side = 300
     dots = ""
-    for low, high in itertools.pairwise(BINS):
-        within = (sure >= low) & ((sure < high) | (high == BINS[-1]))
-        if within.any():
-            x, y = side * sure[within].mean(), side * (1 - right[within].mean())
-            dots += f'<circle cx="{x:.1f}" cy="{y:.1f}" r="{2 + within.sum() ** 0.5:.1f}" fill="#1f6f93"/>'
-            dots += f'<text x="{x + 12:.1f}" y="{y + 4:.1f}">{within.sum()}</text>'
+    for _, _, count, said, true in _bins(answers):
+        x, y = side * said, side * (1 - true)
+        dots += f'<circle cx="{x:.1f}" cy="{y:.1f}" r="{2 + count**0.5:.1f}" fill="#1f6f93"/>'
+        dots += f'<text x="{x + 12:.1f}" y="{y + 4:.1f}">{count}</text>'
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="-40 -14 {side + 70} {side + 56}" '
         'font-family="sans-serif" font-size="11">'

@@ -26,6 +26,7 @@ if TYPE_CHECKING:
 
 Document = dict[str, Any]
 FAILED = 2
+EXTENTS = ("tilt", "walls", "square-on")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -78,7 +79,7 @@ def _parser() -> argparse.ArgumentParser:
     look.add_argument("photos", nargs="+", type=Path, metavar="PHOTO")
     look.add_argument(
         "--take",
-        choices=["tilt", "walls", "square-on"],
+        choices=EXTENTS,
         help="how far the correction goes that --write writes",
     )
     look.add_argument(
@@ -91,9 +92,7 @@ def _parser() -> argparse.ArgumentParser:
     batch.add_argument(
         "--out", type=Path, required=True, metavar="DIR", help="where the pictures are written"
     )
-    batch.add_argument(
-        "--take", choices=["tilt", "walls", "square-on"], default="tilt", help="how far the correction goes"
-    )
+    batch.add_argument("--take", choices=EXTENTS, default="tilt", help="how far the correction goes")
     batch.add_argument(
         "--sure", type=float, default=0.8, metavar="SHARE", help="from which confidence on (0 to 1)"
     )
@@ -294,17 +293,13 @@ def _looked(path: Path, write: Any) -> Document:
     sure."""
     import time
 
-    from sequor.imaging.decode import decode, read_header
-    from sequor.imaging.metadata import camera_facts
-    from sequor.operations.lenses import with_recognised
+    from sequor.imaging.decode import decode
+    from sequor.operations.lenses import recipe_of_file
     from sequor.operations.looking import look_at, report, taken
-    from sequor.recipe.first import first_recipe
 
     if not path.is_file():
         raise FileNotFoundError(f"there is no file {path}")
-    header, facts = read_header(path), camera_facts(path)
-    recipe = first_recipe(header.width, header.height, content_hash(path), facts.focal_35mm)
-    recipe = with_recognised(recipe, facts)
+    recipe, facts = recipe_of_file(path, content_hash(path))
     picture = decode(path)
     begun = time.perf_counter()
     seen = look_at(picture, recipe, facts.held)

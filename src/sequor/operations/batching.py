@@ -20,17 +20,14 @@ from typing import Any, Literal
 
 import cv2
 
-from sequor.imaging.decode import UnreadablePictureError, read_header
+from sequor.imaging.decode import UnreadablePictureError
 from sequor.imaging.formats.registry import FORMATS
-from sequor.imaging.metadata import camera_facts
 from sequor.imaging.originals.registry import kind_of
 from sequor.operations.exporting import decode_for, export
-from sequor.operations.filling import Means
-from sequor.operations.lenses import with_recognised
+from sequor.operations.lenses import recipe_of_file
 from sequor.operations.looking import METHOD, look_at, taken
 from sequor.operations.sidecar import sidecar_of
 from sequor.recipe.evolve import evolve
-from sequor.recipe.first import first_recipe
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, parse
 from sequor.store.files import content_hash
@@ -155,8 +152,7 @@ def _one(photo: Path, out: Path, name: str, wish: Wish, done: dict[str, str]) ->
     if own is not None:
         recipe = parse(own)
     else:
-        header, facts = read_header(photo), camera_facts(photo)
-        plain = with_recognised(first_recipe(header.width, header.height, sha256, facts.focal_35mm), facts)
+        plain, facts = recipe_of_file(photo, sha256)
         plain = _given(plain, wish)
         seen = look_at(decode_for(plain, photo), plain, facts.held)
         confidence = None if seen.tilt is None else round(seen.tilt.confidence, 3)
@@ -173,7 +169,7 @@ def _one(photo: Path, out: Path, name: str, wish: Wish, done: dict[str, str]) ->
     file = out / f"{name}{FORMATS[recipe.export.format].ending}"
     if file.exists() and file.samefile(photo):
         raise NoRoomError("the output is the photo itself; originals are never overwritten")
-    export(photo, recipe, file, lambda share, words: None, Means(None))
+    export(photo, recipe, file, lambda share, words: None)
     return Came(str(photo), "written", confidence, str(file), made_of=made_of)
 
 

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
+from pathlib import Path
 from typing import Any
 
-from sequor.imaging.metadata import CameraFacts
+from sequor.imaging.decode import read_header
+from sequor.imaging.metadata import CameraFacts, camera_facts
 from sequor.imaging.profiles import Found, Profile, find_profiles, search_profiles
 from sequor.recipe.evolve import evolve
+from sequor.recipe.first import first_recipe
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.lens import LensPart, ProfilePart
 from sequor.recipe.model.photo import PhotoPart
@@ -42,10 +45,13 @@ def recognised(facts: Facts, size: PhotoPart) -> LensPart | None:
     return _part(found.profiles[0]) if found.sure else None
 
 
-def with_recognised(recipe: Recipe, facts: CameraFacts) -> Recipe:
-    """A recipe with the profile of its photo's own lens, where that is sure."""
+def recipe_of_file(photo: Path, sha256: str) -> tuple[Recipe, CameraFacts]:
+    """The first recipe of a photo that is no more than a file, with the profile of its own lens where that is
+    sure, and what its camera recorded. Raises UnreadablePictureError, OSError."""
+    header, facts = read_header(photo), camera_facts(photo)
+    recipe = first_recipe(header.width, header.height, sha256, facts.focal_35mm)
     lens = recognised(asdict(facts), recipe.photo)
-    return recipe if lens is None else evolve(recipe, lens=lens)
+    return (recipe if lens is None else evolve(recipe, lens=lens)), facts
 
 
 def _part(profile: Profile) -> LensPart:

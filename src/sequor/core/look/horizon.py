@@ -58,15 +58,12 @@ ALIKE_COLUMNS = 8
 @dataclass(frozen=True)
 class Level:
     """A long, nearly level edge. ``ends`` (2, 2) in pixels of the photo looked at, the bending of the lens
-    taken out; ``sd``: standard deviation of its slope in degrees; ``seen``: the share of the width along
-    which it is seen; ``crooked``: by how much its course is less straight than noise would make it;
-    ``strong``: its step over what is usual in the photo; ``likely``: how likely it is far and level."""
+    taken out; ``sd``: standard deviation of its slope in degrees; ``crooked``: by how much its course is less
+    straight than noise would make it; ``likely``: how likely it is far and level."""
 
     ends: Array
     sd: float
-    seen: float
     crooked: float
-    strong: float
     likely: float
 
 
@@ -266,7 +263,7 @@ def _judged(course: _Course, calm: NDArray[np.bool_], scale: float) -> Level | N
     ends = np.array([on[0], on[-1]]) + 0.5
     at = np.c_[ends, course.middle + course.slope * (ends - width / 2)] / scale
     apart = np.sqrt(len(on) / ALIKE_COLUMNS) * np.ptp(ends) / np.sqrt(12)
-    return Level(at, float(np.degrees(spread / apart)), seen, float(crooked), course.size, float(likely))
+    return Level(at, float(np.degrees(spread / apart)), float(crooked), float(likely))
 
 
 def _between(said: Array, best: Array) -> Array:
