@@ -272,7 +272,7 @@ def main() -> int:
             def make_takes(self, photo_id: int, key: str) -> None:
                 """Nobody makes them here."""
 
-            def do_job(self, name: str, kind: str) -> None:
+            def do_job(self, name: str, kind: str, lane: str) -> None:
                 """Nobody does it here."""
 
             def break_off(self, name: str) -> None:

@@ -13,7 +13,7 @@ from sqlalchemy import text
 from sqlalchemy.engine import Engine
 
 from sequor.operations.log import LOG_PAGE, list_revisions
-from sequor.operations.photos import SHEET_PAGE, list_photos
+from sequor.operations.sheet import SHEET_PAGE, list_photos
 
 from .stores import empty_store
 from .timing import best
@@ -72,7 +72,7 @@ def main() -> None:
             ),
             (
                 f"{SHEET_PAGE} photos from the middle",
-                lambda: list_photos(store, PHOTOS // 2),
+                lambda: list_photos(store, after=[PHOTOS // 2]),
                 "SELECT * FROM photos WHERE removed_at IS NULL "
                 f"AND id > {PHOTOS // 2} ORDER BY id "
                 f"LIMIT {SHEET_PAGE}",

@@ -12,13 +12,21 @@ from sequor.store.database import Store, connect, migrate
 
 
 @contextmanager
-def empty_store() -> Iterator[Store]:
-    """The store; all of it is gone afterwards."""
+def installation() -> Iterator[tuple[Store, MariaDB]]:
+    """The store and its database; all of it is gone afterwards."""
     with tempfile.TemporaryDirectory() as folder:
         database = MariaDB(Path(folder) / "database")
         try:
             engine = connect(database.url)
             migrate(engine)
-            yield Store(engine, Path(folder) / "data")
+            yield Store(engine, Path(folder) / "data"), database
+            engine.dispose()
         finally:
             database.stop()
+
+
+@contextmanager
+def empty_store() -> Iterator[Store]:
+    """The store alone."""
+    with installation() as (store, _):
+        yield store

@@ -1,4 +1,6 @@
-"""Takes the pictures in docs/screenshots from the demo photos: .venv/bin/python docs/take_screenshots.py
+"""Takes the pictures in docs/screenshots from the demo photos.
+
+    PYTHONPATH=src:.:tests:tests/core .venv/bin/python -m docs.take_screenshots
 
 Starts the program on a new data folder and walks through it at 1280 x 800.
 """
@@ -12,6 +14,7 @@ import subprocess
 import tempfile
 from pathlib import Path
 
+from browser.folder import make_folder
 from playwright.sync_api import Page, sync_playwright
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -65,7 +68,7 @@ def shoot(page: Page, name: str) -> None:
 def open_photo(page: Page, title: str) -> None:
     """From the contact sheet to the bench."""
     page.goto(f"http://127.0.0.1:{PORT}/")
-    page.get_by_role("link", name=f"Open {title}", exact=True).click()
+    page.get_by_role("link", name=f"Open {title}", exact=True).dblclick()
     page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
     page.wait_for_timeout(800)
 
@@ -78,14 +81,33 @@ def go_to(page: Page, step: str) -> None:
 def walk(page: Page) -> None:
     """All views."""
     shore(page)
-    advised(page)
     leaning(page)
     lens(page)
+    wide(page)
     by_hand(page)
     edges(page)
-    page.goto(f"http://127.0.0.1:{PORT}/")
-    page.wait_for_selector("main img")
+    many(page)
+
+
+def many(page: Page) -> None:
+    """A folder of views of the demo photos beside them: the sure ones chosen, the walk through the others."""
+    with tempfile.TemporaryDirectory() as folder:
+        make_folder(Path(folder) / "may", 32)
+        page.goto(f"http://127.0.0.1:{PORT}/")
+        page.get_by_label("A folder of photos").set_input_files(Path(folder) / "may")
+        page.locator("[data-photo]").nth(39).wait_for(timeout=120_000)
+        page.get_by_text("not measured").first.wait_for(state="detached", timeout=240_000)
+    page.wait_for_timeout(4000)
+    page.locator("[data-primary]").click()
+    page.wait_for_timeout(800)
     shoot(page, "contact-sheet")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name=re.compile("^Look through")).click()
+    page.wait_for_selector(".reviewed img")
+    for _ in range(2):
+        page.keyboard.press("PageDown")
+        page.wait_for_timeout(1500)
+    shoot(page, "review")
 
 
 def shore(page: Page) -> None:
@@ -114,18 +136,6 @@ def shore(page: Page) -> None:
     lay(page, truth("shore", "stone landing"))
     page.mouse.move(5, 500)
     shoot(page, "bench-lines-disagree")
-
-
-def advised(page: Page) -> None:
-    """One wall near the edge, and where another would say most; cleared again."""
-    open_photo(page, "Hill village")
-    page.get_by_role("button", name="Vertical", exact=True).click()
-    lay(page, truth("village", "A1 house corner"))
-    page.locator("[data-advice]").wait_for()
-    page.mouse.move(5, 500)
-    shoot(page, "bench-advice")
-    page.get_by_role("button", name="Delete all").click()
-    page.wait_for_timeout(800)
 
 
 def reshaping(page: Page) -> None:
@@ -211,8 +221,6 @@ def leaning(page: Page) -> None:
     open_photo(page, "Grain mill, front")
     for start in ("v6", "v5", "v7"):
         lay(page, truth("mill", start))
-    page.mouse.move(5, 500)
-    shoot(page, "bench-leaning-walls")
     page.get_by_role("button", name="Compare").click()
     page.get_by_role("button", name="Wipe").click()
     shoot(page, "compare")
@@ -246,6 +254,23 @@ def lens(page: Page) -> None:
     go_to(page, "Lens")
     page.mouse.move(5, 500)
     shoot(page, "lens-profile")
+
+
+def wide(page: Page) -> None:
+    """The mill's yard, made to look like 35 mm, four of its lines made right."""
+    open_photo(page, "Grain mill, the yard")
+    go_to(page, "Lens")
+    page.get_by_role("button", name="Wide view").click()
+    page.get_by_role("button", name="Whole", exact=True).click()
+    for start in ("v9", "v7", "h1", "h3"):
+        lay(page, truth("yard", start))
+    ways = page.get_by_role("group", name="How it is put on paper")
+    ways.get_by_role("button", name=re.compile("^Round ")).click()
+    page.get_by_role("button", name="All", exact=True).click()
+    page.wait_for_timeout(900)
+    page.get_by_role("button", name="Fit", exact=True).click()
+    page.mouse.move(5, 790)
+    shoot(page, "wide-view")
 
 
 def by_hand(page: Page) -> None:

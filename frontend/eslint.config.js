@@ -10,6 +10,7 @@ const MAY_USE = {
   session: ["api"],
   stage: ["session", "api", "parts"],
   "contact-sheet": ["api", "parts"],
+  review: ["api", "parts"],
   ...Object.fromEntries(["steps", "log", "compare"].map((part) => [part, ["stage", "session", "api", "parts"]])),
 };
 const PARTS = [...Object.keys(MAY_USE), "shell"];
@@ -33,7 +34,7 @@ const steps = STEPS.map((step) => ({
       "error",
       {
         patterns: [
-          forbidden(["shell", "log", "compare", "contact-sheet"], "Steps may not build on this part of the page."),
+          forbidden(["shell", "log", "compare", "contact-sheet", "review"], "Steps may not build on this part of the page."),
           forbidden(STEPS.filter((other) => other !== step), "One step does not build on another; what they share lies beside them."),
         ],
       },

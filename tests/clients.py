@@ -45,7 +45,7 @@ class Straight:
     def make_takes(self, photo_id: int, key: str) -> None:
         takes.make(self.store, photo_id, key, self.painter)
 
-    def do_job(self, name: str, kind: str) -> None:
+    def do_job(self, name: str, kind: str, lane: str) -> None:
         threading.Thread(target=doing.do, args=(self.store, name, self.painter), daemon=True).start()
 
     def break_off(self, name: str) -> None:

@@ -21,6 +21,19 @@ from sequor.pipeline.results import RESULTS
 from sequor.store.database import Store, connect, migrate
 from sequor.web.app import create_app
 
+TABLES = [
+    "batch_photos",
+    "group_photos",
+    "photo_groups",
+    "batches",
+    "jobs",
+    "takes",
+    "versions",
+    "own_ratios",
+    "revisions",
+    "photos",
+]
+
 settings.register_profile("sequor", deadline=None, max_examples=60)
 settings.load_profile("sequor")
 
@@ -42,12 +55,8 @@ def store(engine: Engine, tmp_path: Path) -> Store:
     with engine.begin() as connection:
         connection.execute(text("UPDATE photos SET revision_id = NULL"))
         connection.execute(text("UPDATE revisions SET parent_id = NULL, redo_id = NULL"))
-        connection.execute(text("DELETE FROM jobs"))
-        connection.execute(text("DELETE FROM takes"))
-        connection.execute(text("DELETE FROM versions"))
-        connection.execute(text("DELETE FROM own_ratios"))
-        connection.execute(text("DELETE FROM revisions"))
-        connection.execute(text("DELETE FROM photos"))
+        for table in TABLES:
+            connection.execute(text(f"DELETE FROM {table}"))
     return Store(engine, tmp_path / "data")
 
 

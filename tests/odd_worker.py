@@ -37,9 +37,17 @@ def patchless(report: Report, work: Work) -> dict[str, Any]:
     return {"notices": [], "patch": str(found)}
 
 
+def hungry(report: Report, work: Work) -> dict[str, Any]:
+    """Work that wants more than one of many may have, and less than a process may."""
+    return {"notices": [], "much": len(bytearray(3 << 30))}
+
+
 ODD = {
     "sleep": Kind("export", 60, sleeping),
     "slow": Kind("export", 1, sleeping),
+    "slow of many": Kind("bulk", 1, sleeping),
+    "hungry": Kind("bulk", 60, hungry, memory=2 << 30),
+    "fed": Kind("bulk", 60, hungry, memory=8 << 30),
     "greedy": Kind("export", 60, greedy),
     "clumsy": Kind("export", 60, clumsy),
     "patchless": Kind("export", 60, patchless),

@@ -13,6 +13,7 @@ from PIL import Image
 
 from sequor.cli import main
 from sequor.core.fill.parts import parts
+from sequor.core.raster.resample import resample
 from sequor.imaging.patches import write_patch
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.parse import build
@@ -300,3 +301,50 @@ def test_without_a_painter_a_hint_is_refused_by_name(here: Path, capsys: pytest.
     write("spot.json", recipe(360, 240, references=[RISING], edges={"touch_ups": [spot]}))
     _, (document,), _ = run(capsys, "apply", "spot.json", "photo.jpg", "out.png")
     assert document["field"] == "edges.touch_ups.0.hint"
+
+
+def test_apply_writes_a_wide_view_by_the_one_map(here: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """A fisheye's round view with a line made level: the file is what the map says, and solve tells of it."""
+    told = recipe(360, 240, references=[{**RISING, "become": {"way": "level"}}])
+    told |= {
+        "lens": {"source": "manual", "model": "equisolid", "focal_px": 150.0},
+        "view": {"kind": "round", "looks_like_35mm": 40.0},
+        "export": {"format": "png"},
+    }
+    write("wide.json", told)
+    status, _, err = run(capsys, "apply", "wide.json", "photo.jpg", "out.png")
+    assert (status, err) == (0, "")
+    seen = evaluate(build(told))
+    frame = seen.frame
+    assert Image.open("out.png").size == (frame.width, frame.height)
+    photo = np.asarray(Image.open("photo.jpg").convert("RGB"))
+    mine = resample(photo, seen.warp, frame.x, frame.y, round(frame.width), round(frame.height))
+    assert np.abs(np.asarray(Image.open("out.png").convert("RGB")).astype(int) - mine).max() <= 1
+    status, (solved,), _ = run(capsys, "solve", "wide.json")
+    assert status == 0
+    assert abs(solved["references"][0]["after_deg"]) < 0.02
+
+
+def test_what_a_wide_view_cannot_be_is_refused_with_its_field(
+    here: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    wide = recipe(360, 240) | {"view": {"kind": "round", "looks_like_35mm": 40.0}}
+    write("reshaped.json", wide | {"edges": {"mode": "reshape"}})
+    write(
+        "free.json",
+        recipe(360, 240, references=[RISING], correction={"free": ["roll", "focal_px"]})
+        | {"lens": {"source": "manual", "model": "equisolid", "focal_px": 150.0}},
+    )
+    write(
+        "narrow.json",
+        wide
+        | {
+            "lens": {"source": "manual", "model": "equidistant", "focal_px": 40.0},
+            "bend": {"border": "rectangle"},
+            "view": {"kind": "flat"},
+        },
+    )
+    fields = {"reshaped.json": "edges.mode", "free.json": "correction.free", "narrow.json": "bend.border"}
+    for name, field in fields.items():
+        status, (refused,), err = run(capsys, "solve", name)
+        assert (status, refused["field"], err) == (2, field, "")

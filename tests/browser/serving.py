@@ -10,7 +10,7 @@ from pathlib import Path
 from clients import Straight
 from waitress.server import create_server
 
-from sequor.jobs.jobs import WorkQueue
+from sequor.jobs.asking import WorkQueue
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.web.app import create_app

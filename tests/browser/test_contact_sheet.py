@@ -55,9 +55,10 @@ def test_titles_and_removal(watched: Page, address: str, bring: Importer) -> Non
     page.get_by_role("textbox", name="Title").fill("Viaduct at noon")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Viaduct at noon")).to_be_visible()
-    page.get_by_role("button", name="Remove Viaduct at noon").click()
+    page.get_by_role("link", name="Open Viaduct at noon").click()
+    page.get_by_role("button", name="Remove 1").click()
     expect(page.get_by_role("heading", name="Viaduct at noon")).not_to_be_attached()
-    page.get_by_role("button", name="Undo", exact=True).click()
+    page.get_by_role("alert").get_by_role("button", name="Undo").click()
     expect(page.get_by_role("heading", name="Viaduct at noon")).to_be_visible()
 
 

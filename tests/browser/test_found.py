@@ -153,8 +153,8 @@ def test_where_there_is_nothing_to_go_by_that_is_said(
     )
     page = watched
     page.goto(address)
-    page.locator("input[type=file]").set_input_files(path)
-    page.get_by_role("link", name="Open Meadow").click(timeout=MAKING)
+    page.get_by_label("Photo files").set_input_files(path)
+    page.get_by_role("link", name="Open Meadow").dblclick(timeout=MAKING)
     found = page.get_by_role("region", name="Found by Sequor")
     expect(found.get_by_role("status")).to_contain_text("Draw a line", timeout=MAKING)
     expect(page.get_by_role("group", name="Take the proposal")).to_have_count(0)

@@ -327,7 +327,8 @@ def test_the_log_shows_every_state_and_leaves_none(page: Page) -> None:
     page.get_by_role("button", name=re.compile("Go back to 2, Line 1: drawn")).click()
     says(page, "to the left")
     page.get_by_role("link", name="Contact sheet").click()
-    expect(page.get_by_text("Version: banner")).to_be_visible()
+    page.get_by_role("button", name="Large").click()
+    expect(page.get_by_text(re.compile("· banner$"))).to_be_visible()
 
 
 def test_each_side_of_the_frame_says_what_it_cuts_off(page: Page) -> None:

@@ -82,7 +82,7 @@ def test_single_keys_obey_their_switch(opened: Page) -> None:
 
 def test_from_photo_to_photo_and_back_to_where_one_was(watched: Page, three: list[int]) -> None:
     page = watched
-    page.get_by_role("link", name=re.compile("Open 1 photo")).click()
+    page.get_by_role("link", name=re.compile("Open 1 photo")).dblclick()
     expect(page.get_by_text("2 of 3")).to_be_visible()
     expect(page.locator("main")).to_be_focused()
     page.keyboard.press("PageDown")

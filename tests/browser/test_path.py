@@ -38,7 +38,7 @@ def test_from_the_file_to_the_file(watched: Page, address: str, tmp_path: Path) 
     expect(page.get_by_role("heading", name="Evening shore")).to_be_visible()
     expect(page.get_by_text("not measured", exact=True)).to_be_visible()
 
-    page.get_by_role("link", name="Open Evening shore").click()
+    page.get_by_role("link", name="Open Evening shore").dblclick()
     page.wait_for_selector("canvas[data-drawn]:not([data-drawn='0'])")
     says(page, "Nothing measured yet")
     drag(page, on_stage(page, end_of_horizon(60)), on_stage(page, end_of_horizon(1440)))

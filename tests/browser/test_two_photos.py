@@ -235,5 +235,5 @@ def test_a_card_of_a_photo_that_cannot_be_read_offers_its_last_state(
     expect(watched.get_by_text("last state cannot be read")).to_be_visible()
     watched.get_by_role("button", name="Go back to the last readable state of One").click()
     expect(watched.get_by_text("last state cannot be read")).to_have_count(0)
-    watched.get_by_role("link", name="Open One").click()
+    watched.get_by_role("link", name="Open One").dblclick()
     watched.wait_for_selector("[data-finding]:not(:empty)")

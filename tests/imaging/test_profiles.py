@@ -104,7 +104,7 @@ def test_a_named_lens_is_sure_and_the_next_ones_can_be_chosen() -> None:
         (CameraFacts(), "does not say which camera took it"),
         (CameraFacts("Nobody", "Nothing 9", None, 24.0), "does not list the camera Nothing 9"),
         (CameraFacts("Invented Optics", "IO-1", "IO 400mm", 400.0), "no profile for IO 400mm at 400 mm"),
-        (CameraFacts("Invented Optics", "IO-1"), "without a focal length"),
+        (CameraFacts("Invented Optics", "IO-1", "IO 12-33mm"), "without a focal length"),
     ],
 )
 def test_why_there_is_none(facts: CameraFacts, words: str) -> None:

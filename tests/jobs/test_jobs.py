@@ -16,7 +16,7 @@ from pictures import jpeg_bytes, smooth_picture
 from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
 
-from sequor.jobs import doing, limits
+from sequor.jobs import doing, limits, tasks
 from sequor.jobs.background import WORKERS, BackgroundGoneError, queue
 from sequor.jobs.jobs import Jobs, tidy
 from sequor.jobs.tasks import export_spec
@@ -107,11 +107,11 @@ def test_what_came_of_a_job_is_in_its_row(straight: Running, store: Store) -> No
 def test_a_new_photo_is_looked_at_in_the_background(worked: Running, store: Store) -> None:
     """The same file once more is known, and is not looked at again."""
     worked.ended(worked.bring())
-    waited(lambda: store.looks.is_dir() and len(list(store.looks.iterdir())) == 1, 60)
-    (kept,) = store.looks.iterdir()
+    waited(lambda: store.looks.is_dir() and list(store.looks.glob("*.json")), 60)
+    (kept,) = store.looks.glob("*.json")
     written = kept.stat().st_mtime_ns
     worked.ended(worked.bring())
-    assert [one.stat().st_mtime_ns for one in store.looks.iterdir()] == [written]
+    assert [one.stat().st_mtime_ns for one in store.looks.glob("*.json")] == [written]
 
 
 class Nobody:
@@ -120,7 +120,7 @@ class Nobody:
     def make_takes(self, photo_id: int, key: str) -> None:
         raise BackgroundGoneError
 
-    def do_job(self, name: str, kind: str) -> None:
+    def do_job(self, name: str, kind: str, lane: str) -> None:
         raise BackgroundGoneError
 
     def break_off(self, name: str) -> None:
@@ -172,8 +172,24 @@ def test_a_stop_breaks_nothing_off_for_good(
 
 def test_what_was_killed_too_often_or_never_arrived_is_said(straight: Running, store: Store) -> None:
     rows = [
-        Job(id="often", kind="export", label="x", spec={}, state="running", attempts=MOST_ATTEMPTS),
-        Job(id="half", kind="import", label="x", spec={"name": "x", "bytes": 9}, state="running", attempts=1),
+        Job(
+            id="often",
+            kind="export",
+            lane="export",
+            label="x",
+            spec={},
+            state="running",
+            attempts=MOST_ATTEMPTS,
+        ),
+        Job(
+            id="half",
+            kind="import",
+            lane="import",
+            label="x",
+            spec={"name": "x", "bytes": 9},
+            state="running",
+            attempts=1,
+        ),
     ]
     straight.jobs.folder("half").mkdir()
     (straight.jobs.folder("half") / "file").write_bytes(b"half")
@@ -214,6 +230,14 @@ def test_what_goes_beyond_its_bounds_is_ended(worked: Running) -> None:
     assert (late.state, late.code) == ("failed", "time") and "took longer than 1 s" in (late.error or "")
     much = worked.ended(greedy)
     assert (much.state, much.code) == ("failed", "memory") and "not enough memory" in (much.error or "")
+
+
+def test_each_kind_has_bounds_of_its_own(worked: Running) -> None:
+    """Of many photos at once, each may have less; the next one has what is its due."""
+    late, hungry, fed = worked.begin("slow of many", seconds=30), worked.begin("hungry"), worked.begin("fed")
+    assert worked.ended(late).code == "time"
+    assert worked.ended(hungry).code == "memory"
+    assert worked.ended(fed).state == "done"
 
 
 def test_each_way_to_fail_has_its_own_code_and_sentence(straight: Running, bring: Importer) -> None:
@@ -264,7 +288,7 @@ def test_an_import_waits_for_a_database_that_is_started_again(
             raise OperationalError("INSERT", {}, Exception("gone away"))
         return importing.register(*arguments)
 
-    monkeypatch.setattr(doing, "register", away_at_first)
+    monkeypatch.setattr(tasks, "register", away_at_first)
     assert straight.ended(straight.bring()).state == "done" and len(calls) == 3
 
 

@@ -64,10 +64,10 @@ def test_a_killed_worker_loses_nothing(services: Services, store: Store, photo: 
     """The process that makes the take, or the worker with it: the take is taken up again and made."""
     services.background.make_takes(photo, takes.ask(store, photo, [1, 2]))
     waited(lambda: any(take.state == "running" and take.parts for take in of(store, photo)))
-    children = children_of(services.workers["bulk"].pid)
+    children = children_of(services.workers["fill"].pid)
     assert children
     if whole:
-        services.workers["bulk"].process.kill()
+        services.workers["fill"].process.kill()
     for child in children:
         os.kill(child, signal.SIGKILL)
     waited(lambda: all_done(store, photo))
@@ -101,7 +101,7 @@ def test_a_database_that_is_away_as_well_does_not_end_the_watch(
 
     monkeypatch.setattr(background, "wanted", away)
     takes.ask(store, photo, [1])
-    services.workers["bulk"].process.kill()
+    services.workers["fill"].process.kill()
     waited(lambda: all_done(store, photo))
     assert len(asked) == 3
 

@@ -20,7 +20,7 @@ from sequor.launch import application, backup, check, restore
 from sequor.launch.application import bring_schema_up, refuse_lost_database
 from sequor.launch.mariadb import MariaDB, keep_reserve
 from sequor.launch.processes import Child, StartError, end_orphan, run_folder
-from sequor.operations import checking, photos, revising
+from sequor.operations import checking, photos, revising, sheet
 from sequor.store.database import Store, connect, migrate, migration_config
 from sequor.store.models import Photo, Revision
 
@@ -126,7 +126,7 @@ def test_a_restore_sets_aside_what_was_there(tmp_path: Path, capsys: pytest.Capt
     # What came later has no row now; it can be brought in again, by name.
     assert check.main(["--adopt", "--data", str(kept.data)]) == 0
     again = Kept(kept.data)
-    assert sorted(one.title for one in photos.list_photos(again.store)) == ["Later", "Photo"]
+    assert sorted(one.title for one in sheet.list_photos(again.store)) == ["Later", "Photo"]
     again.stop()
 
 
@@ -206,7 +206,7 @@ def test_a_start_with_a_lost_database_stops(tmp_path: Path) -> None:
     assert check.main(["--adopt", "--data", str(kept.data)]) == 0
     third = Kept(kept.data)
     refuse_lost_database(third.store, tmp_path)
-    assert [one.file_name for one in photos.list_photos(third.store)] == ["photo.jpg"]
+    assert [one.file_name for one in sheet.list_photos(third.store)] == ["photo.jpg"]
     third.stop()
 
 

@@ -55,11 +55,16 @@ def photos(address: str) -> list[dict[str, object]]:
         return listed
 
 
+def as_it_was(photo: dict[str, object]) -> dict[str, object]:
+    """A photo without what Sequor finds on it meanwhile."""
+    return {name: value for name, value in photo.items() if name not in ("proposal", "sure")}
+
+
 def test_demo_photos_on_the_first_start_and_all_is_there_after_the_second(tmp_path: Path) -> None:
     with started(tmp_path) as (address, process):
         first = photos(address)
         assert [photo["title"] for photo in first][:2] == ["Reservoir shore", "Grain mill, front"]
-        assert len(first) == 8
+        assert len(first) == 10
         run = subprocess.run(
             ["pgrep", "-P", str(process.pid), "mariadbd"], capture_output=True, text=True, check=False
         )
@@ -67,7 +72,7 @@ def test_demo_photos_on_the_first_start_and_all_is_there_after_the_second(tmp_pa
     assert process.returncode == 0
     assert not Path(f"/proc/{database}").exists()
     with started(tmp_path) as (address, _):
-        assert photos(address) == first
+        assert [as_it_was(one) for one in photos(address)] == [as_it_was(one) for one in first]
 
 
 def test_no_demo(tmp_path: Path) -> None:

@@ -14,7 +14,7 @@ from sqlalchemy.exc import OperationalError
 from sequor.actions.lens import ChooseLens
 from sequor.core.raster.pixels import Picture
 from sequor.imaging.decode import UnreadablePictureError
-from sequor.operations import acting, checking, photos, revising
+from sequor.operations import acting, checking, photos, revising, sheet
 from sequor.operations.rendering import thumbnail
 from sequor.operations.screen_pictures import screen_picture
 from sequor.pipeline.evaluated import evaluate
@@ -76,7 +76,7 @@ def test_a_removed_photo_comes_back_with_its_history(store: Store, bring: Import
     photo_id = bring(JPEG).photo_id
     revising.turn_quarter(store, photo_id, 0, clockwise=True)
     photos.remove(store, photo_id, 1)
-    assert photos.list_photos(store) == []
+    assert sheet.list_photos(store) == []
     assert bring(JPEG).photo_id == photo_id
     assert photos.get_photo(store, photo_id).recipe.photo.quarter_turns == 1
 
@@ -98,7 +98,7 @@ def test_nothing_remains_when_the_database_fails_half_way(store: Store, bring: I
             bring(JPEG)
     finally:
         event.remove(store.engine, "before_cursor_execute", fail)
-    assert files(store) == [] and photos.list_photos(store) == []
+    assert files(store) == [] and sheet.list_photos(store) == []
     assert not bring(JPEG).known
 
 

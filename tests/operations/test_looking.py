@@ -18,13 +18,14 @@ from skimage import data
 from sequor.cli import main
 from sequor.operations.looking import EXTENTS, Looks, look_at, taken
 from sequor.operations.looking_ahead import look_ahead
-from sequor.operations.photos import get_photo
+from sequor.operations.photos import PhotoUnknownError, get_photo
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.lens import LensPart
 from sequor.recipe.parse import build
 from sequor.store.database import Store
+from sequor.store.files import OriginalMissingError
 from sequor.web.bench.look import FoundOut
 
 
@@ -143,11 +144,13 @@ def test_writing_needs_an_extent(tmp_path: Path, capsys: pytest.CaptureFixture[s
     assert told(capsys)[0]["cannot_tell"]
 
 
-def test_looking_ahead_leaves_alone_what_is_gone_or_damaged(store: Store, bring: Importer) -> None:
-    look_ahead(store, 404)
+def test_looking_ahead_tells_what_is_gone_or_damaged(store: Store, bring: Importer) -> None:
+    with pytest.raises(PhotoUnknownError):
+        look_ahead(store, 404)
     photo = bring(jpeg_bytes(smooth_picture(90, 60)))
     store.originals.path(get_photo(store, photo.photo_id).photo.sha256).unlink()
-    look_ahead(store, photo.photo_id)
+    with pytest.raises(OriginalMissingError):
+        look_ahead(store, photo.photo_id)
     assert not store.looks.exists() or not list(store.looks.iterdir())
 
 

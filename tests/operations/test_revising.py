@@ -15,7 +15,7 @@ from sqlalchemy import func, select
 
 from sequor.actions.lines import Lay
 from sequor.core.raster.pixels import Picture
-from sequor.operations import log, photos, revising, versions
+from sequor.operations import log, photos, revising, sheet, versions
 from sequor.operations.acting import act, look
 from sequor.operations.photos import PhotoNow
 from sequor.pipeline.evaluated import evaluate
@@ -217,13 +217,13 @@ def test_a_state_that_cannot_be_read_is_told_and_the_last_readable_one_offered(
         broken = {**second.revision.recipe, "photo": {"width": "wide"}}
         session.get_one(Revision, second.revision.id).recipe = broken
     assert photos.look_through(store, [photo.photo.id]) == 1
-    (listed,) = photos.list_photos(store)
+    (listed,) = sheet.list_photos(store)
     assert (listed.state, listed.readable_id) == ("last state cannot be read", first.revision.id)
     with pytest.raises(photos.UnreadableStateError, match="all other states are kept"):
         photos.get_photo(store, photo.photo.id).recipe  # noqa: B018
     back = revising.recover(store, photo.photo.id, second.photo.changes)
     assert back.recipe == first.recipe
-    (listed,) = photos.list_photos(store)
+    (listed,) = sheet.list_photos(store)
     assert (listed.state, listed.readable_id) == (first.revision.state, None)
     assert log.list_revisions(store, photo.photo.id)[0].action.startswith("Went back to: ")
 
@@ -236,5 +236,5 @@ def test_a_step_back_to_a_state_that_cannot_be_read_is_told_on_the_card(
     with store.transaction() as session:
         session.get_one(Revision, first.revision.id).recipe = {"format": "another"}
     revising.undo(store, photo.photo.id, second.photo.changes)
-    (listed,) = photos.list_photos(store)
+    (listed,) = sheet.list_photos(store)
     assert (listed.state, listed.readable_id) == ("last state cannot be read", second.revision.id)

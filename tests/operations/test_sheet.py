@@ -38,15 +38,15 @@ def test_what_was_removed_is_passed_over(store: Store, four: list[int]) -> None:
 
 
 def test_all_photos_are_counted_not_those_of_a_page(store: Store, four: list[int]) -> None:
-    words, total = sheet.summary(store)
-    assert total == 4
-    assert words.startswith("Four photos: none corrected yet, four not measured.")
-    assert "computer-generated" not in words
+    found = sheet.summary(store)
+    assert found.total == found.asked == 4
+    assert found.words.startswith("Four photos: none corrected yet, four not measured.")
+    assert "computer-generated" not in found.words
 
 
 def test_demo_photos_are_said_to_be_computer_generated(store: Store, bring: Importer) -> None:
     bring((DEMO / "wendlow_shore.jpg").read_bytes())
-    assert "computer-generated" in sheet.summary(store)[0]
+    assert "computer-generated" in sheet.summary(store).words
 
 
 @pytest.mark.parametrize(

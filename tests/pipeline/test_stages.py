@@ -225,3 +225,16 @@ def test_the_schema_knows_the_same_fields() -> None:
 
     found = {leaf for key, one in schema["properties"].items() for leaf in walk(one, key)}
     assert found == set(leaves())
+
+
+def test_what_is_large_is_kept_for_fewer() -> None:
+    results = Results()
+    for number in range(5):
+        results.get("Spread", str(number), lambda number=number: number, 3)
+        results.get("Other", str(number), lambda number=number: number)
+    again: list[str] = []
+    for number in range(5):
+        results.get("Spread", str(number), lambda number=number: again.append(f"spread {number}"), 3)
+        results.get("Other", str(number), lambda number=number: again.append(f"other {number}"))
+    assert "spread 0" in again
+    assert not any(one.startswith("other") for one in again)

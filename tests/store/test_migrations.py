@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+
 from alembic import command
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
@@ -37,3 +39,27 @@ def test_states_of_before_are_told_in_plain_words(engine: Engine, bring: Importe
         assert connection.scalar(text("SELECT state FROM photos WHERE id = :i"), at) == "corrected by hand"
         found = connection.scalar(text("SELECT state FROM revisions WHERE photo_id = :i"), at)
         assert found == "verticals straight"
+
+
+def test_what_the_sheet_sorts_by_is_told_from_what_cameras_recorded(engine: Engine, bring: Importer) -> None:
+    """Also where a clock was never set, or a record is no time at all."""
+    recorded = {
+        "2026:05:14 06:31:09": "2026-05-14 06:31:09",
+        "2026:02:30 06:31:09": "9999-12-31 00:00:00",
+        "0000:00:00 00:00:00": "9999-12-31 00:00:00",
+        "noon": "9999-12-31 00:00:00",
+        None: "9999-12-31 00:00:00",
+    }
+    numbers = [bring(jpeg_bytes(smooth_picture(90 + n, 60))).photo_id for n in range(len(recorded))]
+    command.downgrade(migration_config(engine), "0007")
+    with engine.begin() as connection:
+        for number, taken in zip(numbers, recorded, strict=True):
+            facts = {"make": "Invented Optics", "model": "IO-1", "lens": None, "taken_at": taken}
+            told = {"i": number, "facts": json.dumps(facts)}
+            connection.execute(text("UPDATE photos SET facts = :facts WHERE id = :i"), told)
+    command.upgrade(migration_config(engine), "head")
+    with engine.begin() as connection:
+        query = text("SELECT taken_at, camera, lens, confidence, shown FROM photos ORDER BY id")
+        rows = connection.execute(query).all()
+    assert [str(row.taken_at) for row in rows] == list(recorded.values())
+    assert {tuple(row)[1:] for row in rows} == {("Invented Optics IO-1", "", -1.0, 1)}

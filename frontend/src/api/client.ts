@@ -8,6 +8,19 @@ type Whole<T> = T extends (infer One)[] ? (number extends T["length"] ? Whole<On
 export type Photo = Schemas["PhotoOut"];
 export type PhotoPage = Schemas["PhotoListOut"];
 export type Place = Schemas["PlaceOut"];
+export type Sheet = Schemas["SheetOut"];
+/** What photos can be chosen by. */
+export type Filters = Schemas["FiltersOut"];
+/** Something that is done to many photos, and how far it is. */
+export type Batch = Schemas["BatchOut"];
+export type Counted = Schemas["CountedOut"];
+export type Reach = Schemas["TakeIn"]["reach"];
+export type CarryPart = Schemas["CarryIn"]["parts"][number];
+/** What photos tell together. */
+export type Series = Schemas["SeriesOut"];
+/** A photo that wants a pair of eyes. */
+export type Review = Schemas["ReviewOut"];
+export type ReviewExtent = Review["extents"][number];
 export type Recipe = Whole<Schemas["Recipe"]>;
 export type Reference = Recipe["references"][number];
 export type Bench = Omit<Schemas["BenchOut"], "recipe" | "evaluation"> & { recipe: Recipe; evaluation: Evaluation };
@@ -33,8 +46,11 @@ export type AngleRow = Evaluation["angles"][number];
 export type AngleName = AngleRow["name"];
 export type Job = Schemas["JobOut"];
 export type ExportSettings = Recipe["export"];
+/** Those of them that are set for many photos at once; the others are the server's own. */
+export type ManySettings = Pick<ExportSettings, "format" | "quality" | "size" | "depth" | "profile" | "sharpen" | "leave_out" | "name">;
 export type Print = NonNullable<Recipe["frame"]["print"]>;
 export type CostRow = Schemas["CostRowOut"];
+export type ViewRow = Schemas["ViewRowOut"];
 export type Shapes = Schemas["ShapesOut"];
 export type OwnRatio = Schemas["OwnRatioOut"];
 export type Version = Schemas["VersionOut"];
@@ -55,6 +71,9 @@ export class Problem extends Error {
     super(detail);
   }
 }
+
+/** Why something did not work, for whoever asked for it. */
+export const wordsOf = (problem: unknown, otherwise = "That did not work. Nothing was changed; please try again.") => (problem instanceof Problem ? problem.message : otherwise);
 
 let token: Promise<string> | null = null;
 let secret: string | null = null;
@@ -119,10 +138,43 @@ export const pictureAfter = (photo: number, revision: number, action: Action) =>
 export const cornerAfter = (photo: number, revision: number, action: Action) => `${pictureAfter(photo, revision, action)}&corner`;
 
 export const api = {
-  /** The contact sheet from behind a photo on, in the order they came. */
-  photos: (after: number) => request<PhotoPage>(`/api/photos?after=${after}`),
-  sheet: () => request<Schemas["SheetOut"]>("/api/sheet"),
-  place: (id: number) => request<Place>(`/api/photos/${id}/place`),
+  /** The photos that a query asks for, from behind a page on. */
+  photos: (asked: string, after: string) => request<PhotoPage>(`/api/photos${asked}${after && `${asked ? "&" : "?"}after=${encodeURIComponent(after)}`}`),
+  /** All of them by their numbers. */
+  numbers: (asked: string) => request<{ photos: number[] }>(`/api/photos/numbers${asked}`).then(({ photos }) => photos),
+  sheet: (asked: string) => request<Sheet>(`/api/sheet${asked}`),
+  filters: () => request<Filters>("/api/sheet/choices"),
+  place: (id: number, asked: string) => request<Place>(`/api/photos/${id}/place${asked}`),
+  /** Which files are here already, by the hashes of their content. */
+  known: (sha256s: string[]) => request<{ known: string[] }>("/api/known", { method: "POST", body: { sha256s } }).then(({ known }) => known),
+  /** What is still being done to many photos, and what was done last. */
+  batches: () => request<Schemas["BatchesOut"]>("/api/batches"),
+  batch: (id: number) => request<Batch>(`/api/batches/${id}`),
+  beginImport: (label: string) => request<Batch>("/api/batches/import", { method: "POST", body: { label } }),
+  lookAgain: (photos: number[]) => request<Batch>("/api/batches/look", { method: "POST", body: { photos } }),
+  countTake: (photos: number[], reach: Reach, least: number) =>
+    request<Counted>("/api/batches/take/count", { method: "POST", body: { photos, reach, least } }),
+  take: (photos: number[], reach: Reach, least: number) => request<Batch>("/api/batches/take", { method: "POST", body: { photos, reach, least } }),
+  carry: (source: number, photos: number[], parts: CarryPart[]) =>
+    request<Batch>("/api/batches/carry", { method: "POST", body: { source, photos, parts } }),
+  series: (photos: number[], what: Schemas["SeriesIn"]["what"]) => request<Series>("/api/series", { method: "POST", body: { photos, what } }),
+  share: (photos: number[], what: Schemas["SeriesIn"]["what"]) => request<Batch>("/api/batches/series", { method: "POST", body: { photos, what } }),
+  exportMany: (photos: number[], settings: ManySettings, versions: boolean, into_folder: boolean) =>
+    request<Batch>("/api/batches/export", { method: "POST", body: { photos, export: settings, versions, into_folder } }),
+  giveTitles: (photos: number[], pattern: string) => request<Batch>("/api/batches/title", { method: "POST", body: { photos, pattern } }),
+  cancelBatch: (id: number) => request<Batch>(`/api/batches/${id}`, { method: "DELETE" }),
+  changeBatch: (id: number, what: "retry" | "undo") => request<Batch>(`/api/batches/${id}/${what}`, { method: "POST" }),
+  removeAll: (photos: number[]) => request<{ count: number }>("/api/photos/remove", { method: "POST", body: { photos } }),
+  restoreAll: (photos: number[]) => request<{ count: number }>("/api/photos/restore", { method: "POST", body: { photos } }),
+  putAside: (photos: number[], aside: boolean) => request<void>("/api/photos/aside", { method: "POST", body: { photos, aside } }),
+  makeGroup: (name: string, photos: number[]) => request<{ id: number; name: string }>("/api/groups", { method: "POST", body: { name, photos } }),
+  fillGroup: (id: number, photos: number[]) => request<void>(`/api/groups/${id}/photos`, { method: "POST", body: { photos } }),
+  takeOutOfGroup: (id: number, photos: number[]) => request<void>(`/api/groups/${id}/take-out`, { method: "POST", body: { photos } }),
+  removeGroup: (id: number) => request<void>(`/api/groups/${id}`, { method: "DELETE" }),
+  review: (id: number) => request<Review>(`/api/photos/${id}/review`),
+  /** Take what was found as far as an extent, and turn the picture clockwise. */
+  decide: (photo: Photo, extent: ReviewExtent["extent"], turn: number) =>
+    request<Photo>(`/api/photos/${photo.id}/review`, { method: "POST", body: { extent, turn }, version: photo.version }),
   rename: (photo: Photo, title: string) =>
     request<Photo>(`/api/photos/${photo.id}`, { method: "PATCH", body: { title }, version: photo.version }),
   remove: ({ id, version }: Photo) => request<void>(`/api/photos/${id}`, { method: "DELETE", version }),
@@ -153,6 +205,7 @@ export const api = {
   /** What Sequor finds in a photo by itself. */
   found: (id: number) => request<Found>(`/api/photos/${id}/found`),
   costs: (recipe: Recipe) => request<{ rows: CostRow[] }>("/api/costs", { method: "POST", body: { recipe } }).then(({ rows }) => rows),
+  views: (recipe: Recipe) => request<{ rows: ViewRow[] }>("/api/views", { method: "POST", body: { recipe } }).then(({ rows }) => rows),
   edges: (recipe: Recipe) => request<Edges>("/api/edges", { method: "POST", body: { recipe } }),
   /** Takes of the corners (""), or of a touch-up by its id. */
   takes: (id: number, touchUp = "") => request<Takes>(`/api/photos/${id}/takes?touch_up=${touchUp}`),
@@ -162,6 +215,8 @@ export const api = {
     request<Takes>(`/api/photos/${id}/takes/${take}?touch_up=${touchUp}`, { method: "DELETE" }),
   /** Whether an outside painter was set up when the program was started. */
   painter: () => request<{ painter: boolean }>("/api/session").then(({ painter }) => painter),
+  /** Whether a folder for exports was named then. */
+  exportsFolder: () => request<{ exports: boolean }>("/api/session").then(({ exports }) => exports),
   shapes: () => request<Shapes>("/api/shapes"),
   ratios: () => request<{ ratios: OwnRatio[] }>("/api/ratios").then(({ ratios }) => ratios),
   keepRatio: (name: string, ratio: string) => request<OwnRatio>("/api/ratios", { method: "POST", body: { name, ratio } }),
@@ -186,17 +241,19 @@ export const api = {
   cancel: (id: string) => request<Job>(`/api/jobs/${id}`, { method: "DELETE" }),
 };
 
-/** Send a file; `progress` hears the share that has left. `alone`: a photo of its own, also where it was exported from one that is here. */
-export async function upload(
-  file: File,
-  progress: (share: number) => void,
-  signal: AbortSignal,
-  alone = false,
-): Promise<Job> {
+interface Sending {
+  /** A photo of its own, also where it was exported from one that is here. */
+  alone?: boolean;
+  /** The stack that the file comes with. */
+  batch?: number | null;
+}
+
+/** Send a file; `progress` hears the share that has left. */
+export async function upload(file: File, progress: (share: number) => void, signal: AbortSignal, { alone, batch }: Sending = {}): Promise<Job> {
   const own = await changeToken();
   return new Promise((resolve, reject) => {
     const sending = new XMLHttpRequest();
-    sending.open("POST", `/api/imports?name=${encodeURIComponent(file.name)}${alone ? "&own" : ""}`);
+    sending.open("POST", `/api/imports?name=${encodeURIComponent(file.name)}${alone ? "&own" : ""}${batch ? `&batch=${batch}` : ""}`);
     sending.setRequestHeader("X-Sequor-Token", own);
     sending.setRequestHeader("Content-Type", "application/octet-stream");
     sending.upload.onprogress = (event) => progress(event.loaded / Math.max(1, event.total));

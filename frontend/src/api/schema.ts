@@ -4,6 +4,608 @@
  */
 
 export interface paths {
+    "/api/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is still being done, and what can be taken back. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchesOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/carry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Carry over from one photo to others. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CarryIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write many photos with one sheet of settings. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ExportManyIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A stack of files that are imported together. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ImportIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at photos again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PhotosIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Solve photos together. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SeriesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the proposals of photos where they are sure enough. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TakeIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/take/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What taking the proposals of photos would do. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TakeIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CountedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/title": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give photos titles by a pattern. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TitlesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a batch is. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        /** Stop what is not done yet. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{number}/files.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All files that were written, in one ZIP file, packed while it is sent. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{number}/retry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin anew what failed or was cancelled. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{number}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back all that was changed. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    number: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BatchOut"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/costs": {
         parameters: {
             query?: never;
@@ -151,6 +753,189 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new group of photos. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["GroupIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GroupOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{group_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a group; its photos stay. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    group_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{group_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add photos to a group. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    group_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PhotosIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{group_id}/take-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take photos out of a group. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    group_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PhotosIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports": {
         parameters: {
             query?: never;
@@ -161,8 +946,8 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Import the file that is the body; ``name`` in the query is its name. ``own``: an exported picture is to
-         * @description be a photo of its own, also when its original is here.
+         * Import the file that is the body; ``name`` in the query is its name, ``batch`` the stack it came with.
+         * @description ``own``: an exported picture is to be a photo of its own, also when its original is here.
          */
         post: {
             parameters: {
@@ -402,6 +1187,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which of these files are on the contact sheet already, by the hashes of their content. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["KnownIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KnownOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/patches/{sha256}/{reduced}.png": {
         parameters: {
             query?: never;
@@ -448,7 +1282,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Photos on the contact sheet, in the order they came; ``after`` in the query: what came after one. */
+        /** Photos on the contact sheet that the query asks for; ``after``: from behind the page that named it. */
         get: {
             parameters: {
                 query?: never;
@@ -471,6 +1305,187 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave photos as they were taken, or ask for them again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AsideIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The numbers of all photos that the query asks for, in their order. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NumbersOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take photos off the contact sheet; they can be restored. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PhotosIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CountOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo removals. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PhotosIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CountOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -759,7 +1774,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Where a photo lies on the contact sheet, and which lie beside it. */
+        /** Where a photo lies among those that the query asks for, and which lie beside it. */
         get: {
             parameters: {
                 query?: never;
@@ -1025,6 +2040,119 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was found on a photo, how sure that is and why, and what each extent would make of it. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReviewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Take what was found as far as an extent, and turn the picture. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DecideIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PhotoOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/review/{revision}-{name}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The framed picture as it would be at an extent, or as it is; for the screen. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: number;
+                    revision: number;
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2010,6 +3138,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What photos tell together, and whether they share it; nothing is changed. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SeriesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SeriesOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2089,7 +3266,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How the photos of the contact sheet stand, in words. */
+        /** How the photos of the contact sheet stand, and how many the query asks for. */
         get: {
             parameters: {
                 query?: never;
@@ -2118,6 +3295,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheet/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the photos can be chosen by. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FiltersOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What each way to put a picture on paper costs; nothing is stored. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ViewsIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ViewsOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2126,7 +3388,7 @@ export interface components {
          * ActionIn
          * @description An action, told by its name ``do``.
          */
-        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeProposal"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["SetProgressive"] | components["schemas"]["SetCompression"] | components["schemas"]["Sharpen"] | components["schemas"]["SetName"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"];
+        ActionIn: components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["ChooseFisheye"] | components["schemas"]["ChooseView"] | components["schemas"]["LookLike"] | components["schemas"]["KeepUprights"] | components["schemas"]["KeepBorder"] | components["schemas"]["Wish"] | components["schemas"]["WishAll"] | components["schemas"]["CarryOut"] | components["schemas"]["TakeProposal"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["SetProgressive"] | components["schemas"]["SetCompression"] | components["schemas"]["Sharpen"] | components["schemas"]["SetName"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"];
         /**
          * AddPoint
          * @description A straight thing with one point more, in the middle of its longest part.
@@ -2215,6 +3477,16 @@ export interface components {
             line: string;
         };
         /**
+         * AsideIn
+         * @description Whether photos are left as they were taken.
+         */
+        AsideIn: {
+            /** Aside */
+            aside: boolean;
+            /** Photos */
+            photos: number[];
+        };
+        /**
          * AskTakesIn
          * @description Takes that are wanted, of the corners or of a touch-up.
          */
@@ -2226,6 +3498,55 @@ export interface components {
              * @default
              */
             touch_up?: string;
+        };
+        /**
+         * BatchOut
+         * @description How far a batch is. ``changed``: how many photos have a new revision by it; ``told``: what failed, and
+         *     what was left as it is; ``file``: where all its files can be fetched together; ``undone``: how far taking
+         *     it back is, null where that was not asked for.
+         */
+        BatchOut: {
+            /** Cancelled */
+            cancelled: number;
+            /** Changed */
+            changed: number;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /** File */
+            file: string | null;
+            /** Folder */
+            folder: string | null;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Told */
+            told: components["schemas"]["ToldOut"][];
+            /** Total */
+            total: number;
+            /** Undone */
+            undone: number | null;
+            /** Working */
+            working: boolean;
+        };
+        /**
+         * BatchesOut
+         * @description Batches that are not done yet, the newest first; ``last``: the newest that has changed photos and was
+         *     not taken back, null for none.
+         */
+        BatchesOut: {
+            /** Batches */
+            batches: components["schemas"]["BatchOut"][];
+            last: components["schemas"]["LastOut"] | null;
         };
         /**
          * Become
@@ -2249,6 +3570,31 @@ export interface components {
             kind: "level" | "plumb" | "receding" | "straight" | "rectangle" | "witness";
             /** Line */
             line: string;
+        };
+        /**
+         * BecomePart
+         * @description What a thing is to become in the wide view: straight in any direction, level, or upright; of a
+         *     rectangle all four sides. ``off_deg``: a lean that is meant, positive = top to the right, or right end
+         *     lower; ``amount``: how far.
+         */
+        BecomePart: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount?: number;
+            /**
+             * Off Deg
+             * @default 0
+             */
+            off_deg?: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "straight" | "level" | "upright";
+        } & {
+            [key: string]: unknown;
         };
         /**
          * BenchOut
@@ -2279,6 +3625,31 @@ export interface components {
             percent: number;
         };
         /**
+         * BendPart
+         * @description Whether and how far what lines are to become is carried out; ``border``: what the photo's own is to be
+         *     in the wide view.
+         */
+        BendPart: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount?: number;
+            /**
+             * Border
+             * @default free
+             * @enum {string}
+             */
+            border?: "free" | "rectangle";
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * ByHand
          * @description The hand's part of each angle, in degrees.
          */
@@ -2300,6 +3671,31 @@ export interface components {
             yaw?: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * CarryIn
+         * @description What is carried over, and from which photo.
+         */
+        CarryIn: {
+            /** Parts */
+            parts: ("lens" | "ratio" | "extent" | "amount" | "attitude" | "edges" | "export" | "frame")[];
+            /** Photos */
+            photos: number[];
+            /** Source */
+            source: number;
+        };
+        /**
+         * CarryOut
+         * @description How far what was asked of the lines is carried out.
+         */
+        CarryOut: {
+            /** Amount */
+            amount: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "carry out";
         };
         /**
          * ChangeTouchUp
@@ -2336,6 +3732,28 @@ export interface components {
         ChoiceOut: {
             /** Label */
             label: string;
+        };
+        /**
+         * ChooseFisheye
+         * @description A fisheye by its law; ``equivalent_mm``, its focal length for the 35 mm format; null: as recorded, else
+         *     such that the photo's corners are 90 degrees off its middle.
+         */
+        ChooseFisheye: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "fisheye";
+            /**
+             * Equivalent Mm
+             * @default null
+             */
+            equivalent_mm?: number | null;
+            /**
+             * Law
+             * @enum {string}
+             */
+            law: "equidistant" | "equisolid" | "stereographic" | "orthographic" | "kannala-brandt";
         };
         /**
          * ChooseLens
@@ -2385,6 +3803,22 @@ export interface components {
             unit?: "mm" | "cm" | "in";
         };
         /**
+         * ChooseView
+         * @description How a picture is put on paper: flat, round, or round sideways only.
+         */
+        ChooseView: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "view";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "flat" | "round" | "sideways";
+        };
+        /**
          * Clear
          * @description All lines taken away.
          */
@@ -2430,7 +3864,8 @@ export interface components {
         };
         /**
          * CorrectionPart
-         * @description What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null.
+         * @description What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null;
+         *     ``series``: where they come from other photos too.
          */
         CorrectionPart: {
             amount?: components["schemas"]["PerAngleShare"];
@@ -2464,6 +3899,8 @@ export interface components {
              * @default null
              */
             roll?: number | null;
+            /** @default null */
+            series?: components["schemas"]["SeriesPart"] | null;
             /**
              * Yaw
              * @default null
@@ -2518,6 +3955,29 @@ export interface components {
             rows: components["schemas"]["CostRowOut"][];
         };
         /**
+         * CountOut
+         * @description How many photos something was done to.
+         */
+        CountOut: {
+            /** Count */
+            count: number;
+        };
+        /**
+         * CountedOut
+         * @description What taking the proposals would do: on how many photos it would be taken, how many want a pair of eyes,
+         *     how many are not looked at yet, how many are measured or were put aside.
+         */
+        CountedOut: {
+            /** Eyes */
+            eyes: number;
+            /** Others */
+            others: number;
+            /** Sure */
+            sure: number;
+            /** Waiting */
+            waiting: number;
+        };
+        /**
          * CutOut
          * @description What lies beyond each side of the frame: shares of the corrected picture.
          */
@@ -2530,6 +3990,22 @@ export interface components {
             right: number;
             /** Top */
             top: number;
+        };
+        /**
+         * DecideIn
+         * @description What is taken, null: nothing of it, and by how many degrees the picture is turned clockwise.
+         */
+        DecideIn: {
+            /**
+             * Extent
+             * @default null
+             */
+            extent?: ("tilt" | "walls" | "square-on") | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
         };
         /**
          * Delete
@@ -2776,7 +4252,7 @@ export interface components {
              * Action
              * @default null
              */
-            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["TakeProposal"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["SetProgressive"] | components["schemas"]["SetCompression"] | components["schemas"]["Sharpen"] | components["schemas"]["SetName"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"]) | null;
+            action?: (components["schemas"]["Lay"] | components["schemas"]["Move"] | components["schemas"]["Become"] | components["schemas"]["AddPoint"] | components["schemas"]["AsLaid"] | components["schemas"]["Snap"] | components["schemas"]["Switch"] | components["schemas"]["Weigh"] | components["schemas"]["Group"] | components["schemas"]["Shape"] | components["schemas"]["Delete"] | components["schemas"]["Clear"] | components["schemas"]["ChooseLens"] | components["schemas"]["Bend"] | components["schemas"]["ChooseFisheye"] | components["schemas"]["ChooseView"] | components["schemas"]["LookLike"] | components["schemas"]["KeepUprights"] | components["schemas"]["KeepBorder"] | components["schemas"]["Wish"] | components["schemas"]["WishAll"] | components["schemas"]["CarryOut"] | components["schemas"]["TakeProposal"] | components["schemas"]["SetWhite"] | components["schemas"]["SetExposure"] | components["schemas"]["TakeAway"] | components["schemas"]["HandBack"] | components["schemas"]["Amount"] | components["schemas"]["SwitchAngle"] | components["schemas"]["Proportion"] | components["schemas"]["Focal"] | components["schemas"]["Way"] | components["schemas"]["TakeOffer"] | components["schemas"]["SetFrame"] | components["schemas"]["DrawOut"] | components["schemas"]["Ratio"] | components["schemas"]["Simply"] | components["schemas"]["Empty"] | components["schemas"]["Place"] | components["schemas"]["Corners"] | components["schemas"]["Widen"] | components["schemas"]["Framing"] | components["schemas"]["MarkSubject"] | components["schemas"]["ChoosePaper"] | components["schemas"]["OnPaper"] | components["schemas"]["TakeCorners"] | components["schemas"]["TakeTouchUp"] | components["schemas"]["SetHint"] | components["schemas"]["SetStrips"] | components["schemas"]["Draw"] | components["schemas"]["MoveArea"] | components["schemas"]["ChangeTouchUp"] | components["schemas"]["RemoveArea"] | components["schemas"]["SetFormat"] | components["schemas"]["SetQuality"] | components["schemas"]["SetDepth"] | components["schemas"]["SetSubsampling"] | components["schemas"]["SetColours"] | components["schemas"]["SetProgressive"] | components["schemas"]["SetCompression"] | components["schemas"]["Sharpen"] | components["schemas"]["SetName"] | components["schemas"]["LeaveOut"] | components["schemas"]["SetSize"]) | null;
             /**
              * After
              * @default false
@@ -2830,6 +4306,7 @@ export interface components {
             };
             /** Undetermined */
             undetermined: string[];
+            wide: components["schemas"]["WideOut"] | null;
         };
         /**
          * ExportIn
@@ -2847,6 +4324,25 @@ export interface components {
             now?: boolean;
             /** Versions */
             versions?: number[];
+        };
+        /**
+         * ExportManyIn
+         * @description How many photos are written: the named versions too, into a folder or a ZIP file.
+         */
+        ExportManyIn: {
+            export: components["schemas"]["ExportPart"];
+            /**
+             * Into Folder
+             * @default false
+             */
+            into_folder?: boolean;
+            /** Photos */
+            photos: number[];
+            /**
+             * Versions
+             * @default false
+             */
+            versions?: boolean;
         };
         /**
          * ExportPart
@@ -2926,6 +4422,36 @@ export interface components {
             subsampling?: "444" | "420";
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * FilterOut
+         * @description Something that photos can be chosen by, and how many there are: ``value`` is what is asked for.
+         */
+        FilterOut: {
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * FiltersOut
+         * @description What the photos can be chosen by.
+         */
+        FiltersOut: {
+            /** Brought */
+            brought: components["schemas"]["FilterOut"][];
+            /** Camera */
+            camera: components["schemas"]["FilterOut"][];
+            /** Group */
+            group: components["schemas"]["FilterOut"][];
+            /** Lens */
+            lens: components["schemas"]["FilterOut"][];
+            /** Ratio */
+            ratio: components["schemas"]["FilterOut"][];
+            /** State */
+            state: components["schemas"]["FilterOut"][];
         };
         /**
          * Focal
@@ -3126,6 +4652,26 @@ export interface components {
             line: string;
         };
         /**
+         * GroupIn
+         * @description A group, and its first photos.
+         */
+        GroupIn: {
+            /** Name */
+            name: string;
+            /** Photos */
+            photos?: number[];
+        };
+        /**
+         * GroupOut
+         * @description A group.
+         */
+        GroupOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * HandBack
          * @description The hand's part of an angle back to nothing; null: of all three, and the proportion.
          */
@@ -3157,6 +4703,14 @@ export interface components {
             percents: number[];
             /** Rows */
             rows: number;
+        };
+        /**
+         * ImportIn
+         * @description What a stack of files is called.
+         */
+        ImportIn: {
+            /** Label */
+            label: string;
         };
         /**
          * JobOut
@@ -3194,6 +4748,61 @@ export interface components {
             steps_of: string | null;
             /** Words */
             words: string;
+        };
+        /**
+         * KeepBorder
+         * @description Whether the photo's border becomes a rectangle, so that nothing has to be cut.
+         */
+        KeepBorder: {
+            /**
+             * Border
+             * @enum {string}
+             */
+            border: "free" | "rectangle";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "border";
+        };
+        /**
+         * KeepUprights
+         * @description How firmly what is upright stays so in a round view.
+         */
+        KeepUprights: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "uprights";
+            /** Value */
+            value: number;
+        };
+        /**
+         * KnownIn
+         * @description Hashes of files.
+         */
+        KnownIn: {
+            /** Sha256S */
+            sha256s: string[];
+        };
+        /**
+         * KnownOut
+         * @description Those of them that are on the contact sheet.
+         */
+        KnownOut: {
+            /** Known */
+            known: string[];
+        };
+        /**
+         * LastOut
+         * @description What can be taken back as a whole.
+         */
+        LastOut: {
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
         };
         /**
          * Lay
@@ -3282,14 +4891,27 @@ export interface components {
         };
         /**
          * LensPart
-         * @description The bending of the lens; r is counted in ``unit_px`` (null: half the diagonal).
+         * @description The bending of the lens; r is counted in ``unit_px`` (null: half the diagonal). ``k1_sd``: what is left
+         *     open of a k1 that was found from other photos; 0 for none. A fisheye goes by the law that is its ``model``
+         *     and by ``focal_px``, its own focal length in photo pixels; kannala-brandt has k1 to k4 on the angle. The
+         *     terms of its profile, by their number those of poly3, poly5 or ptlens, are how it departs from the law.
          */
         LensPart: {
+            /**
+             * Focal Px
+             * @default null
+             */
+            focal_px?: number | null;
             /**
              * K1
              * @default 0
              */
             k1?: number;
+            /**
+             * K1 Sd
+             * @default 0
+             */
+            k1_sd?: number;
             /**
              * K2
              * @default 0
@@ -3301,11 +4923,15 @@ export interface components {
              */
             k3?: number;
             /**
+             * K4
+             * @default 0
+             */
+            k4?: number;
+            /**
              * Model
              * @default brown
-             * @enum {string}
              */
-            model?: "brown" | "poly3" | "poly5" | "ptlens";
+            model?: ("brown" | "poly3" | "poly5" | "ptlens") | ("equidistant" | "equisolid" | "stereographic" | "orthographic" | "kannala-brandt");
             /**
              * P1
              * @default 0
@@ -3334,7 +4960,8 @@ export interface components {
         };
         /**
          * LineOut
-         * @description A row of the field book.
+         * @description A row of the field book. ``paths``: where its sides run on the photo, in photo pixels; null where they
+         *     are straight in a flat picture.
          */
         LineOut: {
             /** After */
@@ -3349,6 +4976,11 @@ export interface components {
             kind: string;
             /** Number */
             number: number;
+            /** Paths */
+            paths: [
+                number,
+                number
+            ][][] | null;
             /** Plus Minus */
             plus_minus: string;
             /** Verdict */
@@ -3365,6 +4997,19 @@ export interface components {
             long_edge: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * LookLike
+         * @description Nothing is stretched more than at the edge of a flat picture of so many millimetres; null: as taken.
+         */
+        LookLike: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "looks like";
+            /** Mm */
+            mm: number | null;
         };
         /**
          * LookOut
@@ -3407,6 +5052,7 @@ export interface components {
             };
             /** Undetermined */
             undetermined: string[];
+            wide: components["schemas"]["WideOut"] | null;
         };
         /**
          * MadeOut
@@ -3534,6 +5180,14 @@ export interface components {
         NamesOut: {
             /** Names */
             names: string[];
+        };
+        /**
+         * NumbersOut
+         * @description Photos by their numbers.
+         */
+        NumbersOut: {
+            /** Photos */
+            photos: number[];
         };
         /**
          * OfferOut
@@ -3690,12 +5344,12 @@ export interface components {
         };
         /**
          * PhotoListOut
-         * @description Photos of the contact sheet, in the order they came; ``next``: what to ask for those behind them, null
-         *     at the end.
+         * @description Photos of the contact sheet in the order that was asked for; ``next``: what to ask for those behind
+         *     them, null at the end.
          */
         PhotoListOut: {
             /** Next */
-            next: number | null;
+            next: string | null;
             /** Photos */
             photos: components["schemas"]["PhotoOut"][];
         };
@@ -3703,7 +5357,8 @@ export interface components {
          * PhotoOut
          * @description A photo on the contact sheet; ``version`` is what a change must name in If-Match. When its state cannot
          *     be read, ``revision`` is the newest that can, or null. ``as_shot``: temperature in kelvin and tint of the
-         *     light that a raw photo's camera made white.
+         *     light that a raw photo's camera made white. ``proposal``: what was found on a photo that is not measured,
+         *     in short, and ``sure`` how sure it is, in a word; ``exported``: whether it was written as it is now.
          */
         PhotoOut: {
             /** As Shot */
@@ -3711,10 +5366,12 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Aside */
+            aside: boolean;
             /** Camera */
             camera: string | null;
-            /** Confidence */
-            confidence: number | null;
+            /** Exported */
+            exported: boolean;
             /** File Name */
             file_name: string;
             /** Height */
@@ -3728,6 +5385,10 @@ export interface components {
             imported_at: string;
             /** Keeps Place */
             keeps_place: boolean;
+            /** Lens */
+            lens: string | null;
+            /** Proposal */
+            proposal: string | null;
             /** Ratio */
             ratio: string;
             /** Raw */
@@ -3738,6 +5399,8 @@ export interface components {
             revision: number | null;
             /** State */
             state: string;
+            /** Sure */
+            sure: string | null;
             /** Title */
             title: string;
             /** Version */
@@ -3779,6 +5442,14 @@ export interface components {
             width: number;
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * PhotosIn
+         * @description Photos by their numbers.
+         */
+        PhotosIn: {
+            /** Photos */
+            photos: number[];
         };
         /**
          * Place
@@ -3974,10 +5645,39 @@ export interface components {
             ratio: string;
         };
         /**
+         * ReachOut
+         * @description What an extent, null: as it is, would make of a photo, and where its picture is.
+         */
+        ReachOut: {
+            /** Extent */
+            extent: ("tilt" | "walls" | "square-on") | null;
+            /** Kept */
+            kept: number;
+            /** Lines */
+            lines: components["schemas"]["ReviewLineOut"][];
+            /** Name */
+            name: string;
+            /** Picture */
+            picture: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ReasonOut
+         * @description Why a photo is not sure; ``figure`` is empty where there is none.
+         */
+        ReasonOut: {
+            /** Figure */
+            figure: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Recipe
          * @description All that is done to one photo.
          */
         Recipe: {
+            bend?: components["schemas"]["BendPart"];
             correction?: components["schemas"]["CorrectionPart"];
             /** @default null */
             develop?: components["schemas"]["DevelopPart"] | null;
@@ -3998,6 +5698,7 @@ export interface components {
              * @constant
              */
             version: 1;
+            view?: components["schemas"]["ViewPart"];
         } & {
             [key: string]: unknown;
         };
@@ -4020,6 +5721,8 @@ export interface components {
              * @default true
              */
             active?: boolean;
+            /** @default null */
+            become?: components["schemas"]["BecomePart"] | null;
             /**
              * Group
              * @default null
@@ -4078,6 +5781,37 @@ export interface components {
         ResetIn: {
             /** Part */
             part: ("lens" | "lines" | "frame" | "edges" | "export") | "all";
+        };
+        /**
+         * ReviewLineOut
+         * @description A line that was found, [x0, y0, x1, y1] in shares of the picture that is shown.
+         */
+        ReviewLineOut: {
+            /** Ends */
+            ends: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * ReviewOut
+         * @description A photo that wants a pair of eyes. ``suggested``: the extent that should be taken, null where nothing
+         *     is.
+         */
+        ReviewOut: {
+            /** Extents */
+            extents: components["schemas"]["ReachOut"][];
+            /** Headline */
+            headline: string;
+            photo: components["schemas"]["PhotoOut"];
+            /** Reasons */
+            reasons: components["schemas"]["ReasonOut"][];
+            /** Suggested */
+            suggested: ("tilt" | "walls" | "square-on") | null;
         };
         /**
          * RevisedOut
@@ -4151,10 +5885,60 @@ export interface components {
             lines: string;
         };
         /**
+         * SeriesIn
+         * @description What photos are to share: how the camera was held, or its lens.
+         */
+        SeriesIn: {
+            /** Photos */
+            photos: number[];
+            /**
+             * What
+             * @default attitude
+             * @enum {string}
+             */
+            what?: "attitude" | "lens";
+        };
+        /**
+         * SeriesOut
+         * @description What photos tell together, in words. ``told``: how many of them tell something; ``odd``: the one that
+         *     does not belong; ``refused``: they cannot be solved together.
+         */
+        SeriesOut: {
+            /** Odd */
+            odd: number | null;
+            /** Refused */
+            refused: boolean;
+            /** Told */
+            told: number;
+            /** Words */
+            words: string[];
+        };
+        /**
+         * SeriesPart
+         * @description Roll and pitch were found together with other photos of one camera position: how many photos in all,
+         *     and what is left open of each angle, in degrees; pitch null where none tells it.
+         */
+        SeriesPart: {
+            /** Photos */
+            photos: number;
+            /**
+             * Pitch Sd
+             * @default null
+             */
+            pitch_sd?: number | null;
+            /** Roll Sd */
+            roll_sd: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * SessionOut
-         * @description What a page needs before it may change anything; ``painter``: whether an outside painter is set up.
+         * @description What a page needs before it may change anything; ``painter``: whether an outside painter is set up;
+         *     ``exports``: whether a folder for exports was named.
          */
         SessionOut: {
+            /** Exports */
+            exports: boolean;
             /** Painter */
             painter: boolean;
             /** Token */
@@ -4444,9 +6228,16 @@ export interface components {
         };
         /**
          * SheetOut
-         * @description All photos together: how they stand, in words, and how many there are.
+         * @description All photos together: how they stand, in words, and how many there are, how many are ``asked`` for, how
+         *     many have a sure proposal, want a pair of eyes, are corrected, or were left as taken.
          */
         SheetOut: {
+            /** Asked */
+            asked: number;
+            /** Stands */
+            stands: {
+                [key: string]: number;
+            };
             /** Total */
             total: number;
             /** Words */
@@ -4569,6 +6360,24 @@ export interface components {
             seed: number;
         };
         /**
+         * TakeIn
+         * @description How far the proposals are to be taken, and how sure they have to be.
+         */
+        TakeIn: {
+            /**
+             * Least
+             * @default 0.9
+             */
+            least?: number;
+            /** Photos */
+            photos: number[];
+            /**
+             * Reach
+             * @default suggested
+             */
+            reach?: "suggested" | ("tilt" | "walls" | "square-on");
+        };
+        /**
          * TakeOffer
          * @description A choice among those that a question offers, by their names; nothing when the question is gone.
          */
@@ -4682,6 +6491,30 @@ export interface components {
         TitleIn: {
             /** Title */
             title: string;
+        };
+        /**
+         * TitlesIn
+         * @description A pattern for titles: what may stand in braces is file, title, date and n.
+         */
+        TitlesIn: {
+            /** Pattern */
+            pattern: string;
+            /** Photos */
+            photos: number[];
+        };
+        /**
+         * ToldOut
+         * @description What is told of one photo of a batch.
+         */
+        ToldOut: {
+            /** Failed */
+            failed: boolean;
+            /** Name */
+            name: string;
+            /** Photo Id */
+            photo_id: number;
+            /** Words */
+            words: string;
         };
         /**
          * TouchUpPart
@@ -4840,6 +6673,66 @@ export interface components {
             versions: components["schemas"]["VersionOut"][];
         };
         /**
+         * ViewPart
+         * @description How wide it looks: nothing is stretched more than at the edge of a flat picture of
+         *     ``looks_like_35mm`` (null: as taken); ``uprights``: how firmly what is upright stays so.
+         */
+        ViewPart: {
+            /**
+             * Kind
+             * @default flat
+             * @enum {string}
+             */
+            kind?: "flat" | "round" | "sideways";
+            /**
+             * Looks Like 35Mm
+             * @default null
+             */
+            looks_like_35mm?: number | null;
+            /**
+             * Uprights
+             * @default 3
+             */
+            uprights?: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * ViewRowOut
+         * @description One way to put a picture on paper, and what it costs in words; ``kept``: the share of the picture that
+         *     is left; ``refused``: why it cannot be had.
+         */
+        ViewRowOut: {
+            /** Chosen */
+            chosen: boolean;
+            /** Kept */
+            kept: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "flat" | "round" | "sideways";
+            /** Refused */
+            refused: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ViewsIn
+         * @description A recipe.
+         */
+        ViewsIn: {
+            recipe: components["schemas"]["Recipe"];
+        };
+        /**
+         * ViewsOut
+         * @description Flat, round, round sideways only.
+         */
+        ViewsOut: {
+            /** Rows */
+            rows: components["schemas"]["ViewRowOut"][];
+        };
+        /**
          * Way
          * @description How far the correction goes: nothing, the tilt only, verticals too, or all of it.
          */
@@ -4868,6 +6761,24 @@ export interface components {
             weight: number;
         };
         /**
+         * WideOut
+         * @description What a wide view does: how many times as much as across it stretches along at worst, how far a line may
+         *     bow, as a share of its length, both in ``words``, and of each line that goes only so far what is to be
+         *     told.
+         */
+        WideOut: {
+            /** Bend */
+            bend: number;
+            /** Drawn Out */
+            drawn_out: number;
+            /** Unmet */
+            unmet: {
+                [key: string]: string;
+            };
+            /** Words */
+            words: string;
+        };
+        /**
          * Widen
          * @description A frame that is drawn out beyond the picture: to a ratio, or by ``room``, a share, on a side.
          */
@@ -4893,6 +6804,44 @@ export interface components {
              * @enum {string}
              */
             side?: "both" | "left" | "right" | "top" | "bottom";
+        };
+        /**
+         * Wish
+         * @description What a line is to become; ``way`` null: it is let go.
+         */
+        Wish: {
+            /**
+             * Amount
+             * @default 1
+             */
+            amount?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "wish";
+            /** Line */
+            line: string;
+            /**
+             * Off Deg
+             * @default 0
+             */
+            off_deg?: number;
+            /** Way */
+            way: ("straight" | "level" | "upright") | null;
+        };
+        /**
+         * WishAll
+         * @description Every line becomes what its kind says, or all are let go.
+         */
+        WishAll: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "wish all";
+            /** On */
+            on: boolean;
         };
     };
     responses: never;

@@ -1,7 +1,7 @@
 import { type QueryKey, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { Problem } from "./client";
+import { wordsOf } from "./client";
 
 /** Change something that is kept beside the recipe: its list is asked for again, and a refusal is told in words. */
 export function useChange(list: QueryKey) {
@@ -13,7 +13,7 @@ export function useChange(list: QueryKey) {
       await work();
       return true;
     } catch (problem) {
-      setWords(problem instanceof Problem ? problem.message : "That did not work. Nothing was changed; please try again.");
+      setWords(wordsOf(problem));
       return false;
     } finally {
       void queries.invalidateQueries({ queryKey: list });

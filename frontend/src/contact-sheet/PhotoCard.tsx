@@ -1,16 +1,15 @@
-import { Box, Flex, chakra } from "@chakra-ui/react";
 import { memo, useState } from "react";
 
 import type { Photo } from "../api/client";
 import { goTo } from "../parts/path";
 import { Touch } from "../parts/Touch";
-import { StateMark, stateColour } from "./StateMark";
+import { standColour, standWords, Vial } from "./Vial";
 
 /** What can be done to a photo of the sheet. */
 export interface CardActions {
   rename: (photo: Photo, title: string) => void;
-  remove: (photo: Photo) => void;
   recover: (photo: Photo) => void;
+  choose: (photo: Photo, how: { more: boolean; range: boolean }) => void;
   /** Its small picture could not be shown: what its card tells may have changed. */
   unseen: () => void;
 }
@@ -18,10 +17,13 @@ export interface CardActions {
 interface Props {
   photo: Photo;
   actions: CardActions;
+  chosen: boolean;
+  /** Whether the keyboard is here: of all cards one is reached by Tab. */
+  here: boolean;
 }
 
-/** A small picture as it is framed now, its title, and its state in words. */
-export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
+/** A small picture as it is framed now, its title, and how it stands in words. A press chooses it, a second one opens it. */
+export const PhotoCard = memo(function PhotoCard({ photo, actions, chosen, here }: Props) {
   const address = `/photos/${photo.id}`;
   const [title, setTitle] = useState<string | null>(null);
   const keep = () => {
@@ -29,98 +31,92 @@ export const PhotoCard = memo(function PhotoCard({ photo, actions }: Props) {
     if (wanted && wanted !== photo.title) actions.rename(photo, wanted);
     setTitle(null);
   };
+  const open = () => photo.revision !== null && goTo(address);
   return (
-    <Box
+    <div
       role="listitem"
-      minW={0}
       data-photo={photo.id}
+      data-chosen={chosen || undefined}
       className="card"
       onClick={(event) => {
-        // All of the card opens the photo; what has a meaning of its own keeps it.
-        if (photo.revision !== null && !(event.target as Element).closest("a, button, input")) goTo(address);
+        if ((event.target as Element).closest("button, input")) return;
+        event.preventDefault();
+        // A key, or what reads the page aloud, opens it at once.
+        if (event.detail === 0) open();
+        else actions.choose(photo, { more: event.ctrlKey || event.metaKey, range: event.shiftKey });
+      }}
+      onDoubleClick={(event) => {
+        if (!(event.target as Element).closest("button, input")) open();
       }}
       onKeyDown={(event) => {
-        if ((event.key !== "Delete" && event.key !== "Backspace") || (event.target as Element).matches("input")) return;
+        if (event.key !== "F2") return;
         event.preventDefault();
-        actions.remove(photo);
+        setTitle(photo.title);
       }}
     >
-      <Flex h="212px" align="flex-end" justify="center">
+      <a className="card-picture" href={address} aria-label={`Open ${photo.title}`} tabIndex={here ? 0 : -1} draggable={false} data-open>
         {photo.revision === null ? (
-          <Box bg="touch" p="12px" maxW="272px">
-            No state of this photo can be read. Its original is kept.
-          </Box>
-        ) : <chakra.a
-          href={address}
-          display="block"
-          bg="touch"
-          p="6px"
-          boxShadow="0 1px 2px rgba(0,0,0,.35)"
-          aria-label={`Open ${photo.title}`}
-          onClick={(event) => {
-            if (event.ctrlKey || event.metaKey || event.shiftKey) return;
-            event.preventDefault();
-            goTo(address);
-          }}
-        >
+          <span>No state can be read</span>
+        ) : (
           <img
             src={`/api/photos/${photo.id}/thumbnail/${photo.revision}.jpg`}
             alt=""
+            draggable={false}
             loading="lazy"
             decoding="async"
             onError={actions.unseen}
-            style={{ maxWidth: 272, maxHeight: 186, minWidth: 24, display: "block" }}
           />
-        </chakra.a>}
-      </Flex>
-      <Box bg="paper" borderRadius="3px" mt="8px" px="10px" py="6px">
+        )}
+      </a>
+      <input
+        type="checkbox"
+        className="card-choose"
+        aria-label={`Choose ${photo.title}`}
+        checked={chosen}
+        tabIndex={-1}
+        onChange={() => actions.choose(photo, { more: true, range: false })}
+      />
+      <div className="card-words">
         {title === null ? (
-          <Flex justify="space-between" align="baseline" gap="8px">
-            <h2 className="cut">
-              <button type="button" className="title-button cut" aria-label={`Edit title of ${photo.title}`} title="Press to change the title" onClick={() => setTitle(photo.title)}>
-                {photo.title}
-              </button>
-            </h2>
-            <Box fontFamily="mono" fontSize="0.75rem" color="second" whiteSpace="nowrap">
-              {photo.ratio}
-            </Box>
-          </Flex>
+          <h2 className="cut">
+            <button type="button" className="title-button cut" tabIndex={-1} aria-label={`Edit title of ${photo.title}`} title={photo.title} onClick={() => setTitle(photo.title)}>
+              {photo.title}
+            </button>
+          </h2>
         ) : (
           <input
-            className="words"
+            className="words card-title"
             aria-label="Title"
             autoFocus
             maxLength={200}
             value={title}
+            onFocus={(event) => event.target.select()}
             onChange={(event) => setTitle(event.target.value)}
             onBlur={keep}
             onKeyDown={(event) => {
+              event.stopPropagation();
               if (event.key === "Enter") keep();
               if (event.key === "Escape") setTitle(null);
             }}
           />
         )}
-        <Flex align="center" gap="6px" color={stateColour(photo.state)} fontSize="0.8125rem" minH="22px">
-          <StateMark state={photo.state} />
-          <span style={{ flex: 1 }}>{photo.state}</span>
-          <Touch className="card-act danger" aria-label={`Remove ${photo.title}`} onClick={() => actions.remove(photo)}>
-            Remove
-          </Touch>
-        </Flex>
-        {photo.versions.length > 0 && (
-          <Box fontSize="0.75rem" color="second" overflow="hidden" textOverflow="ellipsis" whiteSpace="nowrap" title={photo.versions.join(", ")}>
-            {photo.versions.length === 1 ? "Version" : "Versions"}: {photo.versions.join(", ")}
-          </Box>
-        )}
+        <div className="card-state" style={{ color: standColour(photo) }} title={told(photo)}>
+          <Vial photo={photo} />
+          <span className="cut">{standWords(photo)}</span>
+        </div>
+        <div className="card-more cut">{[photo.ratio, ...photo.versions].join(" · ")}</div>
         {!photo.readable && photo.revision !== null && (
-          <Box fontSize="0.75rem" mt="2px">
-            Nothing is lost: the original and all other states are kept.
-            <Touch mt="4px" w="100%" fontSize="0.8125rem" aria-label={`Go back to the last readable state of ${photo.title}`} onClick={() => actions.recover(photo)}>
-              Go back to the last readable state
-            </Touch>
-          </Box>
+          <Touch className="card-act" aria-label={`Go back to the last readable state of ${photo.title}`} onClick={() => actions.recover(photo)}>
+            Go back to the last readable state
+          </Touch>
         )}
-      </Box>
-    </Box>
+      </div>
+    </div>
   );
 });
+
+/** All that is known of a photo, for whoever points at it. */
+const told = (photo: Photo) =>
+  [standWords(photo), photo.ratio, photo.camera, photo.lens, photo.versions.length ? `versions: ${photo.versions.join(", ")}` : null, photo.exported ? "exported" : "not exported"]
+    .filter(Boolean)
+    .join(" · ");

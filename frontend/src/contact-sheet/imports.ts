@@ -1,8 +1,9 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { create } from "zustand";
 
-import { api, Problem, upload } from "../api/client";
+import { api, upload, wordsOf } from "../api/client";
 import { followJob } from "../api/jobs";
+import { isHere } from "./hashing";
 
 export interface Import {
   key: number;
@@ -22,11 +23,14 @@ interface Imports {
   /** By their keys: what happens to one concerns its own card only. */
   running: Record<number, Import>;
   order: number[];
-  /** How many files were added since none was under way, and how many of them have ended. */
+  /** How many files were added since none was under way, how many of them have ended, and how many were here already. */
   added: number;
   ended: number;
+  here: number;
+  /** What folders held besides photos. */
+  passedOver: number;
   /** `done` is called once whenever a stack has ended, and now and then on the way. */
-  add: (queries: QueryClient, files: File[], done: () => void) => void;
+  add: (queries: QueryClient, files: File[], done: () => void, more?: { folder: string | null; passedOver: number }) => void;
   dismiss: (key: number) => void;
   /** Add an exported picture as a photo of its own. */
   own: (queries: QueryClient, key: number) => void;
@@ -36,6 +40,15 @@ interface Imports {
 }
 
 let next = 1;
+
+/** Of a stack of more files than these, what is here already is counted, and not told one by one. */
+const FEW = 12;
+
+/** What a stack of files is called, where photos are chosen by it. */
+export function stackName(folder: string | null, files: number): string {
+  const when = new Date().toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+  return `${folder ?? (files === 1 ? "1 file" : `${files} files`)}, ${when}`;
+}
 
 /** So many imports the list is asked for once. */
 const BATCH = 20;
@@ -50,9 +63,17 @@ export const useImports = create<Imports>((set, get) => {
   const dismiss = (key: number) =>
     set(({ running: { [key]: _gone, ...running }, order }) => ({ running, order: order.filter((one) => one !== key) }));
 
-  async function bring(queries: QueryClient, key: number, file: File, stopping: AbortController, own = false) {
+  async function bring(queries: QueryClient, key: number, file: File, stopping: AbortController, { alone = false, batch = null as number | null, many = false } = {}) {
+    const known = () => {
+      set(({ here }) => ({ here: here + 1 }));
+      if (many) dismiss(key);
+      else change(key, { error: "This photo is already on the contact sheet. Nothing was added." });
+    };
     try {
-      const sent = await upload(file, (share) => change(key, { share: share * 0.5, words: "Uploading" }), stopping.signal, own);
+      // Of a folder that was begun before, what is here is not sent again.
+      if (!alone && (await isHere(file))) return known();
+      if (stopping.signal.aborted) return dismiss(key);
+      const sent = await upload(file, (share) => change(key, { share: share * 0.5, words: "Uploading" }), stopping.signal, { alone, batch });
       stopping.signal.addEventListener("abort", () => void api.cancel(sent.id));
       const job = await followJob(queries, sent, ({ progress, words, look }) =>
         change(key, { share: 0.5 + progress * 0.5, words, look: look ? `/api/jobs/${sent.id}/look.jpg` : null }),
@@ -60,12 +81,12 @@ export const useImports = create<Imports>((set, get) => {
       if (job.state === "failed") change(key, { error: job.error ?? "This file could not be imported. Nothing was added.", share: 0 });
       else if (job.steps_of) {
         change(key, { steps: { of: job.steps_of, job: job.id, file }, error: `This picture was exported from “${job.steps_of}”. Nothing was added yet.` });
-      } else if (job.known) change(key, { error: "This photo is already on the contact sheet. Nothing was added." });
+      } else if (job.known) known();
       else if (job.notices.length) change(key, { error: `Imported. ${job.notices.join(" ")}` });
       else dismiss(key);
     } catch (error) {
       if (stopping.signal.aborted) dismiss(key);
-      else change(key, { error: error instanceof Problem ? error.message : "The import failed and nothing was added. Please try again." });
+      else change(key, { error: wordsOf(error, "The import failed and nothing was added. Please try again.") });
     }
   }
 
@@ -74,16 +95,18 @@ export const useImports = create<Imports>((set, get) => {
     order: [],
     added: 0,
     ended: 0,
+    here: 0,
+    passedOver: 0,
     dismiss,
     own: (queries, key) => {
       const file = get().running[key]?.steps?.file;
       if (!file) return;
       change(key, { steps: null, error: null, share: 0, words: "Waiting" });
-      void bring(queries, key, file, new AbortController(), true).then(() => queries.invalidateQueries({ queryKey: ["photos"] }));
+      void bring(queries, key, file, new AbortController(), { alone: true }).then(() => queries.invalidateQueries({ queryKey: ["photos"] }));
     },
     dismissRefused: () => Object.values(get().running).forEach(({ key, error }) => error !== null && dismiss(key)),
     stopAll: () => Object.values(get().running).forEach(({ error, stop }) => error === null && stop()),
-    add: (queries, files, done) => {
+    add: (queries, files, done, { folder = null, passedOver = 0 } = { folder: null, passedOver: 0 }) => {
       const waiting = files.map((file) => {
         const key = next++;
         const stopping = new AbortController();
@@ -92,17 +115,19 @@ export const useImports = create<Imports>((set, get) => {
         return { entry, file, stopping };
       });
       set(({ running, order, added, ended }) => ({
-        ...(ended < added ? { added: added + files.length } : { added: files.length, ended: 0 }),
+        ...(ended < added ? { added: added + files.length, passedOver } : { added: files.length, ended: 0, here: 0, passedOver }),
         running: { ...running, ...Object.fromEntries(waiting.map(({ entry }) => [entry.key, entry])) },
         order: [...order, ...waiting.map(({ entry }) => entry.key)],
       }));
       // Two at a time: the order stays, and a stack of large files does not fill the memory.
       const queue = [...waiting];
+      const many = files.length > FEW;
+      const batch = files.length > 1 || folder ? api.beginImport(stackName(folder, files.length)).then(({ id }) => id, () => null) : Promise.resolve(null);
       let told = 0;
       const work = async () => {
         for (let one = queue.shift(); one; one = queue.shift()) {
           if (one.stopping.signal.aborted) dismiss(one.entry.key);
-          else await bring(queries, one.entry.key, one.file, one.stopping);
+          else await bring(queries, one.entry.key, one.file, one.stopping, { batch: await batch, many });
           set(({ ended }) => ({ ended: ended + 1 }));
           // A small stack shows each photo as it comes; a large one asks for the list once a batch.
           if (queue.length < BATCH || ++told % BATCH === 0) done();

@@ -22,6 +22,10 @@ const AHEAD: { [Name in Action["do"]]?: Ahead<Doing<Name>> } = {
     return withCorrection(recipe, { by_hand: { ...recipe.correction.by_hand, [angle]: hand } });
   },
   proportion: (recipe, { percent }) => withCorrection(recipe, { proportion: 1 + percent / 100 }),
+  "looks like": (recipe, { mm }) => ({ ...recipe, view: { ...recipe.view, looks_like_35mm: mm, kind: recipe.view.kind === "flat" ? "round" : recipe.view.kind } }),
+  uprights: (recipe, { value }) => ({ ...recipe, view: { ...recipe.view, uprights: value } }),
+  "carry out": (recipe, { amount }) => ({ ...recipe, bend: { ...recipe.bend, on: true, amount } }),
+  wish: (recipe, { line, way, off_deg = 0, amount = 1 }) => withLine(recipe, line, { become: way && { way, off_deg, amount } }),
   bend: (recipe, { percent }) => ({ ...recipe, lens: { ...recipe.lens, source: "manual", k1: -percent / 100 } }),
   frame: (recipe, { rect }) => ({ ...recipe, frame: { ...recipe.frame, rect } }),
   "draw out": (recipe, { rect }) => ({ ...recipe, frame: { ...recipe.frame, rect, allow_empty: true } }),
@@ -42,7 +46,7 @@ export function ahead(recipe: Recipe, action: Action, seen: Seen | null): Recipe
   return look ? look(recipe, action, seen) : recipe;
 }
 
-const PLAIN = { sigma_px: null, shape: null, weight: 1, active: true } as const;
+const PLAIN = { sigma_px: null, shape: null, weight: 1, active: true, become: null } as const;
 const UNTOUCHED = { amount: 1, active: true, seed: 1, hint: null } as const;
 
 const withEdges = (recipe: Recipe, changes: Partial<Recipe["edges"]>): Recipe => ({ ...recipe, edges: { ...recipe.edges, ...changes } });

@@ -2,12 +2,15 @@ import type { Recipe } from "../api/client";
 import type { Comparison, Desk, LayKind, StepName, Still } from "./model";
 import { recipeNow, type Session } from "./session";
 
-/** The kind of line that is laid next: at the step Lens only straight things are. */
-export const layKindNow = ({ step, kind }: Desk): LayKind => (step === "lens" ? "straight" : kind);
+/** The kind of line that is laid next: where the lens is told only straight things are. */
+export const layKindNow = (desk: Desk): LayKind => (tellsLens(desk) ? "straight" : desk.kind);
+
+/** Whether lines are there for the lens alone: at its step, but where the picture is made wide. */
+export const tellsLens = ({ step, lensPage }: Pick<Desk, "step" | "lensPage">): boolean => step === "lens" && lensPage === "distortion";
 
 /** Whether lines are laid and moved on the stage now. */
-export const laysLines = ({ step, byHand }: Pick<Desk, "step" | "byHand">, recipe: Recipe | null): boolean =>
-  step === "lens" ? recipe?.lens.source === "straight" : step === "lines" && !byHand;
+export const laysLines = (desk: Pick<Desk, "step" | "byHand" | "lensPage">, recipe: Recipe | null): boolean =>
+  tellsLens(desk) ? recipe?.lens.source === "straight" : desk.step === "lens" || (desk.step === "lines" && !desk.byHand);
 
 /** Whether the frame is drawn out beyond the picture by hand. */
 export const widens = ({ step, edgesPage }: Desk): boolean => step === "edges" && edgesPage === "widen";

@@ -9,6 +9,7 @@ export type LayKind = "slope" | Kind;
 export type Shown = "corrected" | "taken" | "before";
 export type Grid = "none" | "coarse" | "fine" | "square";
 export type FramePage = "shape" | "compose" | "print";
+export type LensPage = "distortion" | "wide";
 export type EdgesPage = "corners" | "widen" | "touch up" | "donors";
 export type Surround = "lighter" | "neutral" | "darker";
 
@@ -98,6 +99,7 @@ export interface Desk {
   marking: boolean;
   /** The take that the pointer is at, for one part of the empty area or for all of it. */
   pointedTake: { seed: number; part: string | null } | null;
+  lensPage: LensPage;
   edgesPage: EdgesPage;
   /** What the next stroke on the picture draws; null: nothing, it moves the picture. */
   drawing: Drawing | null;
@@ -137,6 +139,7 @@ export const TIDY_DESK: Desk = {
   walls: null,
   marking: false,
   pointedTake: null,
+  lensPage: "distortion",
   edgesPage: "corners",
   drawing: null,
   brush: null,

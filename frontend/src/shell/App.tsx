@@ -7,12 +7,14 @@ import { later } from "../parts/later";
 
 // Whoever opens a photo needs nothing of the contact sheet, and the other way round.
 const ContactSheet = later(() => import("../contact-sheet/ContactSheet").then(({ ContactSheet }) => ContactSheet));
+const Review = later(() => import("../review/Review").then(({ Review }) => Review));
 const Bench = later(() => import("./Bench").then(({ Bench }) => Bench));
 
 const AHEAD_MS = 1500;
 
 export function App() {
-  const photo = /^\/photos\/(\d+)$/.exec(usePath());
+  const path = usePath();
+  const photo = /^\/photos\/(\d+)$/.exec(path);
   useEffect(() => {
     // A photo is opened next, so what it needs is there by then.
     const soon = setTimeout(() => void Bench.fetch().catch(() => undefined), AHEAD_MS);
@@ -21,7 +23,7 @@ export function App() {
   const unkept = useUnkept((state) => state.words);
   return (
     <>
-      {photo ? <Bench key={photo[1]} photoId={Number(photo[1])} /> : <ContactSheet />}
+      {photo ? <Bench key={photo[1]} photoId={Number(photo[1])} /> : path === "/review" ? <Review /> : <ContactSheet />}
       {unkept && (
         <Notice action="Close" onAction={() => useUnkept.setState({ words: null })}>
           {unkept}

@@ -1,64 +1,21 @@
-import { Box, Flex } from "@chakra-ui/react";
+import { Box } from "@chakra-ui/react";
 
-import { useEffect, useRef } from "react";
-
+import { KeysCard } from "../parts/KeysCard";
 import { Touch } from "../parts/Touch";
 import { usePreferences } from "../session/preferences";
 import { ALWAYS, KEYS } from "./keys";
 
-/** Every key, beside the work and not over it. */
+/** Every key of the bench. */
 export function KeysPanel({ onClose }: { onClose: () => void }) {
-  const panel = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const before = document.activeElement;
-    panel.current?.focus();
-    return () => (before instanceof HTMLElement ? before.focus({ preventScroll: true }) : undefined);
-  }, []);
   const on = usePreferences((state) => state.shortcuts);
   return (
-    <Box
-      as="aside"
-      ref={panel}
-      tabIndex={-1}
-      aria-label="Shortcuts"
-      position="fixed"
-      top="72px"
-      right="12px"
-      w="min(46rem, calc(100vw - 24px))"
-      maxH="calc(100vh - 130px)"
-      overflowY="auto"
-      bg="paper"
-      border="1px solid"
-      borderColor="ink"
-      borderRadius="4px"
-      px="16px"
-      py="8px"
-      zIndex={20}
-    >
-      <Flex justify="space-between" align="center" mb="8px">
-        <Box as="h2" fontWeight={700}>
-          Shortcuts
-        </Box>
-        <Touch onClick={onClose}>Close</Touch>
-      </Flex>
-      <Box as="dl" m={0} css={{ columns: "2 18rem", columnGap: "24px" }}>
-        {[...KEYS.map(({ key, name }) => [key, name] as const), ...ALWAYS].map(([key, name]) => (
-          <Box key={key} css={{ display: "grid", gridTemplateColumns: "6rem 1fr", breakInside: "avoid", lineHeight: "1.5rem" }}>
-            <Box as="dt" fontFamily="mono">
-              {key.length === 1 && key !== key.toLowerCase() ? `Shift ${key}` : key.length === 1 ? key.toUpperCase() : key}
-            </Box>
-            <Box as="dd" m={0}>
-              {name}
-            </Box>
-          </Box>
-        ))}
-      </Box>
+    <KeysCard keys={[...KEYS.map(({ key, name }) => [key, name] as const), ...ALWAYS]} onClose={onClose}>
       <Touch mt="6px" aria-pressed={on} onClick={() => usePreferences.setState({ shortcuts: !on })}>
         Letter shortcuts: {on ? "on" : "off"}
       </Touch>
       <Box mt="6px" color="second" fontSize="0.8125rem">
         Mouse wheel: zoom. Middle button, Alt-drag or two fingers: move the picture.
       </Box>
-    </Box>
+    </KeysCard>
   );
 }

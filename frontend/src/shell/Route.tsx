@@ -4,6 +4,8 @@ import { memo, useCallback, useState } from "react";
 import { Mark } from "../parts/Brand";
 import type { Place } from "../api/client";
 import { useProfiles } from "../api/queries";
+import { useWalk } from "../api/walk";
+import { Go } from "../parts/Go";
 import { goTo } from "../parts/path";
 import { goToStep } from "../session/desk";
 import { STEP_NAMES, type StepName } from "../session/model";
@@ -18,6 +20,7 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
   const canUndo = useKnown((state) => state.bench?.can_undo ?? false);
   const canRedo = useKnown((state) => state.bench?.can_redo ?? false);
   const lens = useLensWords();
+  const walking = useWalk(({ photos, at, done }) => photos[at] === session.photo && done[session.photo] === "adjusted");
   return (
     <header className="route">
       <div className="route-title">
@@ -25,15 +28,7 @@ export const Route = memo(function Route({ onKeys, neighbours }: { onKeys: () =>
         <div style={{ minWidth: 0 }}>
           <Title />
           <nav aria-label="Photos">
-            <a
-              href="/"
-              onClick={(event) => {
-                event.preventDefault();
-                goTo("/");
-              }}
-            >
-              Contact sheet
-            </a>
+            <Go to={walking ? "/review" : "/"}>{walking ? "Review" : "Contact sheet"}</Go>
             <span className="beside" style={{ fontSize: "0.75rem" }}>
               {neighbours.total ? `${neighbours.place} of ${neighbours.total}` : ""}
             </span>

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { memo } from "react";
 
-import { type Action, api, type EdgeChoice, pictureAfter } from "../api/client";
+import { type Action, api, type EdgeChoice, pictureAfter, type Recipe } from "../api/client";
 import { FORMATS } from "../api/limits";
 import { useEdges, useVersions } from "../api/queries";
 import { taking } from "../session/found";
@@ -29,8 +29,10 @@ interface Choice {
 /** The strip of choices under the picture: how far the correction goes, or how far the frame reaches, or what is written. */
 export function Strip() {
   const step = useDesk((desk) => desk.step);
+  const wide = useDesk((desk) => desk.lensPage === "wide");
   const open = useDesk((desk) => desk.comparison === null);
   if (!open) return null;
+  if (step === "lens") return wide ? <Views /> : null;
   if (step === "lines") return <Ways />;
   if (step === "frame") return <Frames />;
   if (step === "edges") return <Reaches />;
@@ -79,18 +81,46 @@ function Proposed({ found }: { found: Proposal }) {
   );
 }
 
-/** Cropped, or filled, with the turn as it is. */
-function Frames() {
+/** What the server says of a recipe as it is kept; what it said before until that is there. */
+function useCosts<Row>(what: string, ask: (recipe: Recipe) => Promise<Row[]>): Row[] | undefined {
   const recipe = useKnown(baseNow);
   const { data } = useQuery({
-    queryKey: ["costs", JSON.stringify(recipe)],
-    queryFn: () => (recipe ? api.costs(recipe) : Promise.reject(new Error("no recipe"))),
+    queryKey: [what, JSON.stringify(recipe)],
+    queryFn: () => (recipe ? ask(recipe) : Promise.reject(new Error("no recipe"))),
     enabled: recipe !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
     retry: false,
   });
+  return data;
+}
+
+const VIEW_NAMES = { flat: "Flat", round: "Round", sideways: "Sideways" } as const;
+
+/** The ways to put a wide picture on paper. */
+function Views() {
+  const rows = useCosts("views", api.views);
+  return (
+    <Cells
+      label="How it is put on paper"
+      choices={(rows ?? []).map(({ kind, words, kept, chosen, refused }) => ({
+        name: VIEW_NAMES[kind],
+        cost: refused ?? words,
+        bad: refused !== null,
+        title: refused ?? words,
+        kept,
+        chosen,
+        refused,
+        action: { do: "view", kind },
+      }))}
+    />
+  );
+}
+
+/** Cropped, or filled, with the turn as it is. */
+function Frames() {
+  const data = useCosts("costs", api.costs);
   const rows = data?.filter(({ present }) => present) ?? [];
   return (
     <Cells

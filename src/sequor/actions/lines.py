@@ -83,7 +83,7 @@ class Move(Pointing):
     snap: bool = False
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        number, before = _line(recipe, self.line)
+        number, before = line_of(recipe, self.line)
         changes = {"points": _rounded(self.points), "sigma_px": self.sigma_px, NOTE: None}
         snap = (self.line,) if self.snap and not kind_of(before.kind).tells_lens else ()
         return Made(_with_line(recipe, self.line, changes), f"Line {number}: moved", snap=snap)
@@ -98,7 +98,7 @@ class Become(Action):
     group: Text = "1"
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        number, before = _line(recipe, self.line)
+        number, before = line_of(recipe, self.line)
         kind = kind_of(self.kind)
         points = _rounded(kind.taken_over(before.points, kind_of(before.kind).joined))
         changes: dict[str, Any] = {
@@ -106,6 +106,7 @@ class Become(Action):
             "points": points,
             "group": (before.group or self.group) if kind.grouped else None,
             "shape": before.shape if kind.shaped else None,
+            "become": kind.becomes and before.become and {"way": kind.becomes},
         }
         if len(points) != len(before.points):
             changes[NOTE] = None
@@ -120,7 +121,7 @@ class AddPoint(Action):
     line: str
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        points = list(_line(recipe, self.line)[1].points)
+        points = list(line_of(recipe, self.line)[1].points)
         at = max(range(len(points) - 1), key=lambda index: math.dist(*points[index : index + 2]))
         (ax, ay), (bx, by) = points[at : at + 2]
         points.insert(at + 1, ((ax + bx) / 2, (ay + by) / 2))
@@ -134,7 +135,7 @@ class AsLaid(Action):
     line: str
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        number, before = _line(recipe, self.line)
+        number, before = line_of(recipe, self.line)
         note = (before.model_extra or {}).get(NOTE) or {}
         if "laid" not in note:
             raise RecipeError(f"Line {number} was not snapped", "references")
@@ -150,7 +151,7 @@ class Snap(Action):
     line: str
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        number, _ = _line(recipe, self.line)
+        number, _ = line_of(recipe, self.line)
         return Made(to_solve_anew(recipe), f"Line {number}: snapped to the edge", snap=(self.line,))
 
 
@@ -196,7 +197,7 @@ class Shape(Action):
     shape: tuple[Extent, Extent] | None
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        number, _ = _line(recipe, self.line)
+        number, _ = line_of(recipe, self.line)
         return Made(
             _with_line(recipe, self.line, {"shape": self.shape}), f"Rectangle {number}: true proportions set"
         )
@@ -209,7 +210,7 @@ class Delete(Action):
     line: str
 
     def apply(self, recipe: Recipe, takes: Takes) -> Made:
-        number, _ = _line(recipe, self.line)
+        number, _ = line_of(recipe, self.line)
         others = [one for one in recipe.references if one.id != self.line]
         return Made(to_solve_anew(evolve(recipe, references=others)), f"Line {number}: deleted")
 
@@ -223,7 +224,7 @@ class Clear(Action):
         return Made(to_solve_anew(evolve(recipe, references=[])), "Deleted all lines")
 
 
-def _line(recipe: Recipe, name: str) -> tuple[int, ReferencePart]:
+def line_of(recipe: Recipe, name: str) -> tuple[int, ReferencePart]:
     """The number of a line, as people count, and the line. Raises RecipeError."""
     for index, part in enumerate(recipe.references):
         if part.id == name:
@@ -243,7 +244,7 @@ def _with_line(recipe: Recipe, name: str, changes: dict[str, Any]) -> Recipe:
 
 
 def _changed(recipe: Recipe, name: str, said: str, **changes: Any) -> Made:
-    number, _ = _line(recipe, name)
+    number, _ = line_of(recipe, name)
     return Made(_with_line(recipe, name, changes), f"Line {number}: {said}")
 
 

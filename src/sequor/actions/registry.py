@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from sequor.actions import correction, develop, edges, export, frame, lens, lines, proposal
+from sequor.actions import correction, develop, edges, export, frame, lens, lines, proposal, view
 
 AnyAction = Annotated[
     lines.Lay
@@ -23,6 +23,14 @@ AnyAction = Annotated[
     | lines.Clear
     | lens.ChooseLens
     | lens.Bend
+    | view.ChooseFisheye
+    | view.ChooseView
+    | view.LookLike
+    | view.KeepUprights
+    | view.KeepBorder
+    | view.Wish
+    | view.WishAll
+    | view.CarryOut
     | proposal.TakeProposal
     | develop.SetWhite
     | develop.SetExposure

@@ -16,7 +16,7 @@ from sequor.core.warp.outline import photo_corners
 from sequor.pipeline.edges.base import Extent
 from sequor.pipeline.edges.registry import MODES, mode_of
 from sequor.pipeline.evaluated import Evaluated, evaluate
-from sequor.pipeline.frame import largest_frame, photo_middle, ratio_of
+from sequor.pipeline.frame import largest_frame, ratio_of
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.edges import Mode
@@ -268,9 +268,11 @@ def reach(now: Evaluated, extent: Extent, share: float | None = None) -> Rectang
 
 def same_size(warp: Warp, ratio: tuple[float, float] | None) -> Rectangle:
     """The frame that the photo would have had, had it not been turned: the largest of the ratio on it."""
+    own = warp.own_size
     if ratio is None:
-        return Rectangle(0.0, 0.0, float(warp.width), float(warp.height))
-    return largest(photo_corners(warp.width, warp.height), *ratio, photo_middle(warp)).inwards()
+        return own.inwards()
+    corners = photo_corners(own.width, own.height) + [own.x, own.y]
+    return largest(corners, *ratio, own.centre).inwards()
 
 
 def nothing_cut(warp: Warp, ratio: tuple[float, float] | None) -> Rectangle:

@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.intp]
-FocalSource = Literal["correction", "photo", "35mm", "assumed", "lines"]
+FocalSource = Literal["correction", "photo", "35mm", "assumed", "lines", "lens"]
 
 DIAGONAL_35MM = 43.27
 """Diagonal of the 36 x 24 mm frame in mm, as CIPA DCG-001 uses it for the 35 mm equivalent."""

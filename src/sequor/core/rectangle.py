@@ -51,6 +51,11 @@ class Rectangle:
             and other.bottom <= self.bottom + tolerance
         )
 
+    def of_ratio(self, ratio: tuple[float, float]) -> Rectangle:
+        """The largest of a ratio width : height that lies in it about the same centre."""
+        scale = min(self.width / ratio[0], self.height / ratio[1])
+        return Rectangle.about(self.centre, ratio[0] * scale, ratio[1] * scale)
+
     @classmethod
     def about(
         cls, point: Array, width: float, height: float, shares: tuple[float, float] = MIDDLE

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import os
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 from typing import Any
@@ -13,6 +12,7 @@ from PIL import Image, ImageCms
 
 from sequor.core.camera import Array
 from sequor.core.raster.pixels import Picture, in_eight_bits
+from sequor.imaging.threads import threads
 
 
 def usable(profile: bytes | None) -> bytes | None:
@@ -145,8 +145,8 @@ def converted(picture: Picture, source: bytes | None, target: bytes | None) -> P
             flags=exact,
         )
 
-    with ThreadPoolExecutor(os.cpu_count()) as threads:
-        for _ in threads.map(convert, range(0, len(picture), BAND_ROWS)):
+    with ThreadPoolExecutor(threads()) as pool:
+        for _ in pool.map(convert, range(0, len(picture), BAND_ROWS)):
             pass
     return made
 

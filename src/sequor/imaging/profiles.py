@@ -16,7 +16,9 @@ from xml.etree import ElementTree
 
 import lensfunpy
 
-from sequor.core.distortion.models import Model, half_diagonal
+from sequor.core.camera import DIAGONAL_35MM
+from sequor.core.distortion.fisheye import Law
+from sequor.core.distortion.models import TERM_COUNTS, Model, half_diagonal
 
 from .metadata import CameraFacts
 
@@ -28,7 +30,12 @@ USUAL_ASPECT = 1.5
 """Width : height of the pictures a lens was measured on, where the database does not say."""
 
 MODELS: dict[str, Model] = {"POLY3": "poly3", "POLY5": "poly5", "PTLENS": "ptlens"}
-TERM_COUNTS: dict[Model, int] = {"poly3": 1, "poly5": 2, "ptlens": 3}
+LAWS: dict[str, Law] = {
+    "FISHEYE": "equidistant",
+    "FISHEYE_EQUISOLID": "equisolid",
+    "FISHEYE_STEREOGRAPHIC": "stereographic",
+    "FISHEYE_ORTHOGRAPHIC": "orthographic",
+}
 
 # The library keeps state while it looks things up.
 _ONE_AT_A_TIME = threading.Lock()
@@ -37,7 +44,7 @@ _ONE_AT_A_TIME = threading.Lock()
 @dataclass(frozen=True)
 class Profile:
     """The bending of a lens at a focal length, for one size of picture: the database's own model and terms, r
-    in ``unit_px``."""
+    in ``unit_px``. Of a fisheye ``law`` and ``focal_px``, its focal length in photo pixels; else None."""
 
     camera: str
     lens: str
@@ -45,6 +52,8 @@ class Profile:
     model: Model
     unit_px: float
     terms: tuple[float, ...]
+    law: Law | None = None
+    focal_px: float | None = None
 
 
 @dataclass(frozen=True)
@@ -105,9 +114,9 @@ def _profiles(
 
 
 def _profile(lens: Any, camera: Any | None, facts: CameraFacts, size: tuple[int, int]) -> Profile | None:
-    """None for a lens that was not measured, not at this focal length, or that is not meant to draw straight
-    things straight (a fisheye)."""
-    if lens.type != lensfunpy.LensType.RECTILINEAR or not lens.calib_distortion:
+    """None for a lens that was not measured, not at this focal length, or of another kind than these."""
+    law = LAWS.get(lens.type.name)
+    if (lens.type != lensfunpy.LensType.RECTILINEAR and law is None) or not lens.calib_distortion:
         return None
     focal = facts.focal_mm or (lens.min_focal if lens.min_focal == lens.max_focal else None)
     shortest = min(point.focal for point in lens.calib_distortion)
@@ -121,16 +130,31 @@ def _profile(lens: Any, camera: Any | None, facts: CameraFacts, size: tuple[int,
     crop = camera.crop_factor if camera else lens.crop_factor
     # The library measures pictures from the middle of their first pixel to that of their last.
     half = half_diagonal(size[0] - 1, size[1] - 1)
-    aspect = _aspects().get((lens.model, round(lens.crop_factor, 3)), USUAL_ASPECT)
+    key = lens.model, round(lens.crop_factor, 3)
+    aspect = _aspects().get(key, USUAL_ASPECT)
     unit = half * crop / lens.crop_factor / (1 + aspect**2) ** 0.5
+    numbers = tuple(round(float(term), 9) for term in terms.terms[: TERM_COUNTS[model]])
+    focal_px = None
+    if law is not None:
+        # A law goes by the scale at the centre, unless the database has a focal length for that.
+        own = _real_focals().get((*key, focal))
+        diagonal = DIAGONAL_35MM / crop
+        focal_px = (own or focal * (1 - _off_centre(model, numbers))) * 2 * half / diagonal
     return Profile(
         camera=_called(camera) if camera else "a camera like the one it was measured on",
         lens=_called(lens),
         focal_mm=round(float(focal), 3),
         model=model,
         unit_px=unit,
-        terms=tuple(round(float(term), 9) for term in terms.terms[: TERM_COUNTS[model]]),
+        terms=numbers,
+        law=law,
+        focal_px=None if focal_px is None else round(focal_px, 4),
     )
+
+
+def _off_centre(model: Model, terms: tuple[float, ...]) -> float:
+    """What the terms of a model take of the scale at the centre."""
+    return 0.0 if model == "poly5" else sum(terms)
 
 
 def _called(thing: Any) -> str:
@@ -148,17 +172,30 @@ def _database() -> Any:
     return lensfunpy.Database(xml=INVENTED.read_text(), load_common=False)
 
 
-@lru_cache(maxsize=1)
 def _aspects() -> dict[tuple[str, float], float]:
-    """Width : height of the pictures that lenses were measured on, by lens and crop factor: the library uses
-    it but does not give it out."""
-    found: dict[tuple[str, float], float] = {}
+    """Width : height of the pictures that lenses were measured on, by lens and crop factor."""
+    return _not_given_out()[0]
+
+
+def _real_focals() -> dict[tuple[str, float, float], float]:
+    """The focal length that a lens's own scale at the centre has, by lens, crop factor and nominal length."""
+    return _not_given_out()[1]
+
+
+@lru_cache(maxsize=1)
+def _not_given_out() -> tuple[dict[tuple[str, float], float], dict[tuple[str, float, float], float]]:
+    """What the library uses of its files but does not give out: aspects and real focal lengths."""
+    aspects: dict[tuple[str, float], float] = {}
+    focals: dict[tuple[str, float, float], float] = {}
     for path in sorted((Path(lensfunpy.__file__).parent / "db_files").glob("*.xml")):
         for lens in ElementTree.parse(path).getroot().iter("lens"):
-            aspect = lens.findtext("aspect-ratio")
             names = [name.text for name in lens.findall("model") if not name.get("lang")]
-            if aspect and names:
-                across, _, down = aspect.partition(":")
-                key = (names[-1] or "", round(float(lens.findtext("cropfactor") or 1), 3))
-                found[key] = float(across) / float(down or 1)
-    return found
+            if not names:
+                continue
+            key = names[-1] or "", round(float(lens.findtext("cropfactor") or 1), 3)
+            across, _, down = (lens.findtext("aspect-ratio") or "").partition(":")
+            if across:
+                aspects[key] = float(across) / float(down or 1)
+            for one in lens.iter("real-focal-length"):
+                focals[*key, float(one.get("focal", 0))] = float(one.get("real-focal", 0))
+    return aspects, focals

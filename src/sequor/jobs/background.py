@@ -3,35 +3,49 @@
 from __future__ import annotations
 
 import contextlib
+import os
 from dataclasses import dataclass
 from typing import Any
 
 from celery import Celery
 from kombu.exceptions import OperationalError
+from redis import RedisError
 
 from .tasks import KINDS
 
-MAKE_TAKES, DO_JOB, LOOK = "sequor.make_takes", "sequor.do_job", "sequor.look"
+MAKE_TAKES, DO_JOB = "sequor.make_takes", "sequor.do_job"
 
 BROKER, DATABASE, DATA = "SEQUOR_BROKER", "SEQUOR_DATABASE", "SEQUOR_DATA"
 PAINTER = "SEQUOR_PAINTER"
-"""Where a worker reads from its environment what it works on."""
+GIVES_WAY = "SEQUOR_GIVES_WAY"
+"""Where a worker reads from its environment what it works on, and how."""
 
 ANSWERS_WITHIN_SECONDS = 2.0
+
+GONE = (
+    "The background service (Redis) is not answering. Nothing is lost: what you asked for will be done as "
+    "soon as it is back. If it does not come back, stop Sequor and start it again"
+)
 
 
 @dataclass(frozen=True)
 class Worker:
-    """One worker: the queues it serves in turn, and how much it does at once."""
+    """One worker: the lanes it serves in turn, and how much it does at once; ``gives_way``: each with a
+    single thread, and only with what of the machine nobody else wants."""
 
-    queues: tuple[str, ...]
+    lanes: tuple[str, ...]
     at_once: int
+    gives_way: bool = False
 
 
 WORKERS = {
     # Somebody waits for these.
     "asked": Worker(("import", "export"), 3),
-    "bulk": Worker(("takes", "look"), 1),
+    # Many photos at once: a process for each core, which leaves it to whoever waits. What was asked for and
+    # looks that nobody asked for take turns.
+    "bulk": Worker(("bulk", "look"), os.cpu_count() or 1, gives_way=True),
+    # New pixels take longest and most memory.
+    "fill": Worker(("takes", "fill"), 1),
 }
 WORKS_FOR_A_PROCESS = 50
 """After so many a process is replaced: what libraries leak, and what a file has upset, goes with it."""
@@ -76,14 +90,18 @@ class Background:
         """Let the wanted takes of one frame be made. Raises BackgroundGoneError."""
         self._send(MAKE_TAKES, (photo_id, key), queue="takes")
 
-    def do_job(self, name: str, kind: str) -> None:
+    def do_job(self, name: str, kind: str, lane: str) -> None:
         """Let a job be done that its row asks for. Raises BackgroundGoneError."""
-        of = KINDS[kind]
-        self._send(DO_JOB, (name,), queue=of.queue, task_id=name, time_limit=of.seconds)
+        self._send(DO_JOB, (name,), queue=lane, task_id=name, time_limit=KINDS[kind].seconds)
 
-    def look(self, photo_id: int) -> None:
-        """Let a photo be looked at. Raises BackgroundGoneError."""
-        self._send(LOOK, (photo_id,), queue="look")
+    def waiting(self) -> int:
+        """How many messages nobody has taken yet. Raises BackgroundGoneError."""
+        lanes = {lane for worker in WORKERS.values() for lane in worker.lanes}
+        try:
+            with self._queue.connection_for_write() as connection:
+                return sum(connection.default_channel.client.llen(lane) for lane in lanes)
+        except (OperationalError, RedisError):
+            raise BackgroundGoneError(GONE) from None
 
     def break_off(self, name: str) -> None:
         """Let the process that does a job be killed, if there is one; its row must tell already."""
@@ -94,8 +112,4 @@ class Background:
         try:
             self._queue.send_task(task, arguments, retry=False, **options)
         except OperationalError:
-            raise BackgroundGoneError(
-                "The background service (Redis) is not answering. Nothing "
-                "is lost: what you asked for will be "
-                "done as soon as it is back. If it does not come back, stop Sequor and start it again"
-            ) from None
+            raise BackgroundGoneError(GONE) from None

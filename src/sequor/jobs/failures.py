@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sequor.imaging.decode import UnreadablePictureError
+from sequor.operations.photos import PhotoUnknownError, UnreadableStateError
 from sequor.painter.client import PainterError
 from sequor.recipe.parse import RecipeError
+from sequor.store.database import ChangedMeanwhileError
 from sequor.store.files import OriginalMissingError, PatchMissingError
 from sequor.store.room import NoRoomError
 
@@ -58,6 +60,9 @@ CODES: dict[type[BaseException], str] = {
     OriginalMissingError: "original-missing",
     PatchMissingError: "patch-missing",
     PainterError: "painter",
+    PhotoUnknownError: "gone",
+    UnreadableStateError: "unreadable-state",
+    ChangedMeanwhileError: "changed",
     NoMemoryError: "memory",
     TooLongError: "time",
     BrokenOffError: "broken-off",

@@ -1,40 +1,27 @@
-"""Imports and exports as they are asked for: a row for each says what is wanted and what came of it."""
+"""Single jobs as they are asked for: a row for each says what is wanted and what came of it."""
 
 from __future__ import annotations
 
 import contextlib
-import secrets
 import shutil
 from datetime import timedelta
 from pathlib import Path
-from typing import Protocol
 
 from sqlalchemy import delete, select, update
 
 from sequor.operations.telling import MOST_ATTEMPTS, UNFINISHED
 from sequor.store.database import Store
-from sequor.store.models import Job, Take, now
+from sequor.store.models import BatchPhoto, Job, Take, now
 
+from .asking import Bell, WorkQueue, new_name
 from .background import BackgroundGoneError
 from .doing import fail, folder_of
 from .failures import BrokenOffError, NeverArrivedError
-from .tasks import Spec
+from .tasks import KINDS, Spec
 
 KEPT = timedelta(hours=1)
-NAME_LENGTH = 16
-
-
-class WorkQueue(Protocol):
-    """What lets work be done that rows ask for."""
-
-    def make_takes(self, photo_id: int, key: str) -> None:
-        """Let the wanted takes of one frame be made. Raises BackgroundGoneError."""
-
-    def do_job(self, name: str, kind: str) -> None:
-        """Let a job be done. Raises BackgroundGoneError."""
-
-    def break_off(self, name: str) -> None:
-        """Let the process that does a job be killed, if there is one."""
+KEPT_OF_BATCHES = timedelta(days=1)
+"""How long it is known what came of a job, and how long of those of a batch."""
 
 
 class Jobs:
@@ -49,18 +36,18 @@ class Jobs:
 
     def prepare(self) -> str:
         """The name of a new job, with an empty folder."""
-        self._forget_old()
-        name = secrets.token_hex(NAME_LENGTH // 2)
+        name = new_name()
         self.folder(name).mkdir()
         return name
 
     def start(self, name: str, kind: str, label: str, spec: Spec) -> Job:
         """Put down what is wanted and ask for it; without Redis it waits. Raises SQLAlchemyError."""
+        lane = KINDS[kind].lane
         with self._store.transaction() as session:
-            job = Job(id=name, kind=kind, label=label[:255], spec=spec, state="waiting")
+            job = Job(id=name, kind=kind, lane=lane, label=label[:255], spec=spec, state="waiting")
             session.add(job)
         with contextlib.suppress(BackgroundGoneError):
-            self._queue.do_job(name, kind)
+            self._queue.do_job(name, kind, lane)
         return job
 
     def drop(self, name: str) -> None:
@@ -79,16 +66,21 @@ class Jobs:
             job = session.get(Job, name, with_for_update=True)
             if job is None or job.state not in UNFINISHED:
                 return
-            job.state, job.words, job.ended_at = "cancelled", "Cancelled", now()
+            job.state, job.words, job.ended_at, job.owner = "cancelled", "Cancelled", now(), None
         self._queue.break_off(name)
         self.drop(name)
 
-    def _forget_old(self) -> None:
-        with self._store.transaction() as session:
-            old = list(session.scalars(select(Job.id).where(Job.ended_at < now() - KEPT)))
-            session.execute(delete(Job).where(Job.id.in_(old)))
-        for name in old:
-            self.drop(name)
+
+def forget_old(store: Store) -> None:
+    """Forget jobs that have ended long ago, and what they wrote."""
+    held = select(BatchPhoto.job_id).where(BatchPhoto.job_id == Job.id).exists()
+    with store.transaction() as session:
+        past = select(Job.id).where(Job.ended_at < now() - KEPT_OF_BATCHES)
+        session.execute(update(BatchPhoto).where(BatchPhoto.job_id.in_(past)).values(job_id=None))
+        old = list(session.scalars(select(Job.id).where(Job.ended_at < now() - KEPT, ~held)))
+        session.execute(delete(Job).where(Job.id.in_(old)))
+    for name in old:
+        shutil.rmtree(folder_of(store, name), ignore_errors=True)
 
 
 def tidy(store: Store) -> None:
@@ -96,12 +88,8 @@ def tidy(store: Store) -> None:
     with store.transaction() as session:
         jobs = {job.id: job for job in session.scalars(select(Job))}
     for leftover in store.work.iterdir():
-        if leftover.name in jobs:
-            continue
-        if leftover.is_dir():
-            shutil.rmtree(leftover, ignore_errors=True)
-        else:
-            leftover.unlink(missing_ok=True)
+        if leftover.name not in jobs:
+            remove(leftover)
     for job in jobs.values():
         if job.state not in UNFINISHED:
             continue
@@ -109,23 +97,30 @@ def tidy(store: Store) -> None:
             fail(store, job.id, BrokenOffError(job.attempts))
         elif job.kind == "import" and not _arrived(folder_of(store, job.id) / "file", job.spec):
             fail(store, job.id, NeverArrivedError())
-        else:
-            folder_of(store, job.id).mkdir(exist_ok=True)
 
 
-def unfinished(store: Store) -> list[tuple[str, str]]:
-    """Names and kinds of jobs that are still to be done, in the order they were asked for."""
+def remove(leftover: Path) -> None:
+    """Remove what was left in the work folder."""
+    if leftover.is_dir():
+        shutil.rmtree(leftover, ignore_errors=True)
+    else:
+        leftover.unlink(missing_ok=True)
+
+
+def unfinished(store: Store) -> list[Bell]:
+    """Jobs that are still to be done, in the order they were asked for."""
     with store.transaction() as session:
-        query = select(Job.id, Job.kind).where(Job.state.in_(UNFINISHED)).order_by(Job.asked_at)
-        return [(name, kind) for name, kind in session.execute(query)]
+        query = select(Job.id, Job.kind, Job.lane).where(Job.state.in_(UNFINISHED)).order_by(Job.asked_at)
+        return [Bell(*row) for row in session.execute(query)]
 
 
 def let_go(store: Store) -> None:
     """After a stop that was asked for: what was being done waits again, and no attempt is counted for it."""
     with store.transaction() as session:
-        for of in (Job, Take):
-            running = update(of).where(of.state == "running")
-            session.execute(running.values(state="waiting", attempts=of.attempts - 1))
+        running = update(Take).where(Take.state == "running")
+        session.execute(running.values(state="waiting", attempts=Take.attempts - 1))
+        mine = update(Job).where(Job.state == "running")
+        session.execute(mine.values(state="waiting", attempts=Job.attempts - 1, owner=None))
 
 
 def _arrived(file: Path, spec: Spec) -> bool:

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import contextlib
 import ctypes
+import os
 import resource
 import signal
 import warnings
+from collections.abc import Iterator
+
+import cv2
 
 MEMORY_LIMIT = 8 << 30
 """Address space of a process: a 100-megapixel picture needs about a gigabyte, the libraries two."""
@@ -21,6 +26,26 @@ def keep_within_limits() -> None:
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     # Libraries warn of what a file has wrong; whether that matters is for the task to say.
     warnings.simplefilter("ignore")
+
+
+def give_way() -> None:
+    """Let this process have only what of the machine nobody else wants."""
+    cv2.setNumThreads(0)
+    os.sched_setscheduler(0, os.SCHED_IDLE, os.sched_param(0))
+
+
+@contextlib.contextmanager
+def memory_of(most: int) -> Iterator[None]:
+    """Bound this process's memory more narrowly for a while, where it is one of a worker."""
+    before, hard = resource.getrlimit(resource.RLIMIT_AS)
+    if hard == resource.RLIM_INFINITY:
+        yield
+        return
+    resource.setrlimit(resource.RLIMIT_AS, (min(most, hard), hard))
+    try:
+        yield
+    finally:
+        resource.setrlimit(resource.RLIMIT_AS, (before, hard))
 
 
 def end_with_parent() -> None:

@@ -6,7 +6,6 @@ its limits, and a job within its time: what goes beyond is killed, and the job's
 
 from __future__ import annotations
 
-import contextlib
 import logging
 import os
 from functools import cache
@@ -14,18 +13,17 @@ from pathlib import Path
 
 from celery.exceptions import TimeLimitExceeded
 from celery.signals import task_failure, worker_process_init
-from kombu.exceptions import OperationalError as BrokerError
 from sqlalchemy.exc import OperationalError, SQLAlchemyError
 
 from sequor.operations import takes
-from sequor.operations.looking_ahead import look_ahead
 from sequor.painter.client import Painter
 from sequor.store.database import Store, connect
 
 from . import doing
-from .background import BROKER, DATA, DATABASE, DO_JOB, LOOK, MAKE_TAKES, PAINTER, queue
+from .background import BROKER, DATA, DATABASE, DO_JOB, GIVES_WAY, MAKE_TAKES, PAINTER, Background, queue
 from .failures import TooLongError
-from .limits import keep_within_limits
+from .limits import give_way, keep_within_limits
+from .looks import ask_for_looks
 
 log = logging.getLogger(__name__)
 
@@ -39,8 +37,6 @@ WAITS_FOR_DATABASE = {
 }
 """A database that is away is no reason to give anything up."""
 
-LOOK_SECONDS = 60
-
 
 @cache
 def _store(process: int) -> Store:
@@ -52,6 +48,11 @@ def _here() -> Store:
     return _store(os.getpid())
 
 
+@cache
+def _bell() -> Background:
+    return Background(os.environ[BROKER])
+
+
 def _painter() -> Painter | None:
     address = os.environ.get(PAINTER)
     return Painter(address) if address else None
@@ -60,6 +61,8 @@ def _painter() -> Painter | None:
 @worker_process_init.connect  # type: ignore[untyped-decorator]
 def _make_ready(**_: object) -> None:
     keep_within_limits()
+    if GIVES_WAY in os.environ:
+        give_way()
 
 
 @app.task(name=MAKE_TAKES, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
@@ -68,19 +71,12 @@ def make_takes(photo_id: int, key: str) -> None:
     takes.make(_here(), photo_id, key, _painter())
 
 
-@app.task(name=LOOK, time_limit=LOOK_SECONDS, acks_late=False, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
-def look(photo_id: int) -> None:
-    """Look at a photo before somebody opens it. What is lost here is looked at when it is opened."""
-    look_ahead(_here(), photo_id)
-
-
 @app.task(name=DO_JOB, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
 def do_job(name: str) -> None:
-    """Do one import or export; a photo that is new is looked at afterwards."""
+    """Do one job; a photo that is new is looked at afterwards."""
     result = doing.do(_here(), name, _painter())
     if result is not None and result.get("known") is False:
-        with contextlib.suppress(BrokerError):
-            look.apply_async((result["photo_id"],), queue="look", retry=False)
+        ask_for_looks(_here(), _bell(), [result["photo_id"]])
 
 
 @task_failure.connect(sender=do_job)  # type: ignore[untyped-decorator]

@@ -18,6 +18,7 @@ from sequor.core.distortion.models import no_lens
 from sequor.core.raster.resample import resample
 from sequor.core.warp.homography import homography_warp
 from sequor.jobs.jobs import tidy
+from sequor.jobs.looks import ask_for_looks
 from sequor.operations import checking
 from sequor.operations.importing import inspect, register
 from sequor.operations.photos import look_through
@@ -35,7 +36,7 @@ from .mariadb import MariaDB
 from .processes import StartError
 
 DEMO_DONE = "demo-loaded"
-DEMO_BYTES = 30_000_000
+DEMO_BYTES = 36_000_000
 DEMO_TITLES = {
     "wendlow_shore.jpg": "Reservoir shore",
     "wendlow_mill.jpg": "Grain mill, front",
@@ -43,6 +44,8 @@ DEMO_TITLES = {
     "wendlow_tower.jpg": "Water tower",
     "wendlow_viaduct.jpg": "Viaduct from the meadow",
     "wendlow_glasshouse.jpg": "Glasshouse",
+    "wendlow_yard.jpg": "Grain mill, the yard",
+    "wendlow_fisheye.jpg": "Glasshouse, fisheye",
     "wendlow_shore.dng": "Reservoir shore, raw",
     "wendlow_glasshouse.tif": "Glasshouse, 16 bits",
 }
@@ -57,8 +60,10 @@ def run(
     demo: bool,
     stop: threading.Event,
     painter: Painter | None = None,
+    exports: Path | None = None,
 ) -> None:
-    """Migrate the schema, load the demo photos on the first start, and serve until ``stop``.
+    """Migrate the schema, load the demo photos on the first start, and serve until ``stop``. ``exports``: a
+    folder that exports of many photos may be put into.
 
     Raises StartError.
     """
@@ -80,11 +85,12 @@ def run(
         checking.note_names(store)
         look_through(store)
         forget_first_looks(store)
-        new = load_demo(store, photos) if demo else []
+        if demo:
+            load_demo(store, photos)
         tidy(store)
         services.watch()
-        services.look_ahead(new)
-        app = create_app(store, services.background, root / "frontend" / "dist", painter)
+        ask_for_looks(store, services.background)
+        app = create_app(store, services.background, root / "frontend" / "dist", painter, exports)
         _serve(app, port, stop)
     finally:
         services.stop()
@@ -153,12 +159,11 @@ def set_aside(store: Store) -> None:
             )
 
 
-def load_demo(store: Store, photos: Path) -> list[int]:
-    """The demo photos, on the first start only; one that was removed stays away. Those that are new."""
+def load_demo(store: Store, photos: Path) -> None:
+    """The demo photos, on the first start only; one that was removed stays away."""
     marker = store.folder / DEMO_DONE
     if marker.exists():
-        return []
-    new = []
+        return
     refuse_without_room(store.folder, DEMO_BYTES, RESERVE)
     for name, title in DEMO_TITLES.items():
         folder = store.work / f"demo-{name}"
@@ -168,12 +173,10 @@ def load_demo(store: Store, photos: Path) -> list[int]:
         found = inspect(file, folder / "screen", lambda share, words: None)
         imported = register(store, file, folder / "screen", found, name)
         if not imported.known:
-            new.append(imported.photo_id)
             with store.transaction() as session:
                 session.get_one(Photo, imported.photo_id).title = title
         shutil.rmtree(folder)
     write_whole(marker, b"1\n")
-    return new
 
 
 def _serve(app: APIFlask, port: int, stop: threading.Event) -> None:

@@ -10,22 +10,27 @@ import signal
 import sys
 import threading
 import time
+from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import redis
 from sqlalchemy.exc import SQLAlchemyError
 
+from sequor.jobs.asking import ring
 from sequor.jobs.background import (
     BROKER,
     DATA,
     DATABASE,
+    GIVES_WAY,
     PAINTER,
     WORKERS,
     Background,
     BackgroundGoneError,
 )
 from sequor.jobs.jobs import let_go, unfinished
+from sequor.jobs.looks import ask_for_looks
+from sequor.jobs.sweeping import sweep
 from sequor.operations.takes import wanted
 from sequor.painter.client import Painter
 from sequor.store.database import Store
@@ -39,6 +44,17 @@ READY_SECONDS = 20
 STOP_SECONDS = 10
 WATCH_SECONDS = 0.5
 AGAIN_SECONDS = 2.0
+SWEEP_SECONDS = 10.0
+
+ONE_THREAD = {
+    GIVES_WAY: "1",
+    "NUMBA_NUM_THREADS": "1",
+    "OMP_NUM_THREADS": "1",
+    "OPENBLAS_NUM_THREADS": "1",
+    "MKL_NUM_THREADS": "1",
+}
+"""The environment of workers whose processes keep to one core each."""
+NOTHING: Mapping[str, str] = {}
 
 log = logging.getLogger(__name__)
 
@@ -113,18 +129,11 @@ class Services:
     def take_up(self) -> None:
         """Ask for everything that is still to be done; asked twice, it is done once."""
         try:
-            for name, kind in unfinished(self._store):
-                self.background.do_job(name, kind)
+            ring(self.background, unfinished(self._store))
             for photo_id, key in wanted(self._store):
                 self.background.make_takes(photo_id, key)
         except BackgroundGoneError:
             return
-
-    def look_ahead(self, photos: list[int]) -> None:
-        """Let photos be looked at before somebody opens them; it is done then where it was not before."""
-        with contextlib.suppress(BackgroundGoneError):
-            for photo_id in photos:
-                self.background.look(photo_id)
 
     def _note(self, name: str) -> Path:
         return self._store.folder / f"{name}.pid"
@@ -138,13 +147,13 @@ class Services:
     def _start_worker(self, name: str) -> Child:
         worker = WORKERS[name]
         command = [sys.executable, "-m", "celery", "-A", APPLICATION, "worker", "-n", name]
-        command += ["-Q", ",".join(worker.queues), "--concurrency", str(worker.at_once)]
+        command += ["-Q", ",".join(worker.lanes), "--concurrency", str(worker.at_once)]
         command += ["--loglevel", "WARNING", "--without-gossip", "--without-mingle", "--without-heartbeat"]
-        return self._begin(command, name)
+        return self._begin(command, name, ONE_THREAD if worker.gives_way else {})
 
-    def _begin(self, command: list[str], name: str) -> Child:
+    def _begin(self, command: list[str], name: str, environment: Mapping[str, str] = NOTHING) -> Child:
         with (self._store.folder / f"{name}.log").open("ab") as output:
-            return Child(command, self._note(name), output, environment=self._environment)
+            return Child(command, self._note(name), output, environment={**self._environment, **environment})
 
     def _wait_for_redis(self) -> None:
         client = redis.Redis(unix_socket_path=str(self._socket))
@@ -169,10 +178,22 @@ class Services:
             return False
         return True
 
+    def _sweep(self) -> None:
+        """Ring again for what nobody does, and let photos be looked at that nobody has looked at."""
+        try:
+            sweep(self._store, self.background)
+            ask_for_looks(self._store, self.background)
+        except (SQLAlchemyError, BackgroundGoneError, OSError):
+            log.warning("what is unfinished could not be swept: a service does not answer")
+
     def _watch(self) -> None:
         asked = self._taken_up()
+        swept = time.monotonic()
         while not self._stopping.wait(WATCH_SECONDS):
             asked = asked or self._taken_up()
+            if asked and time.monotonic() - swept > SWEEP_SECONDS:
+                swept = time.monotonic()
+                self._sweep()
             ended = [name for name, child in {"redis": self.redis, **self.workers}.items() if child.ended]
             if not ended:
                 continue

@@ -9,6 +9,7 @@ import logging
 import signal
 import socket
 import sys
+import tempfile
 import threading
 from collections.abc import Sequence
 from pathlib import Path
@@ -52,6 +53,12 @@ def _parser() -> argparse.ArgumentParser:
         help="external painting service: http://host:port, or “stand-in” for the simulated one "
         "(default: none)",
     )
+    parser.add_argument(
+        "--exports",
+        type=Path,
+        metavar="FOLDER",
+        help="a folder that exports of many photos can be put into (default: none, a ZIP file is downloaded)",
+    )
     return parser
 
 
@@ -61,6 +68,7 @@ def _run(options: argparse.Namespace) -> int:
     _refuse_taken(options.port)
     if options.painter not in (None, STAND_IN):
         _refuse_odd(options.painter)
+    exports = None if options.exports is None else _folder_for_exports(options.exports)
     stop = threading.Event()
 
     def ask_to_stop(number: int, frame: FrameType | None) -> None:
@@ -88,10 +96,23 @@ def _run(options: argparse.Namespace) -> int:
         from . import application
 
         with painter_at(options.painter, folder) as painter:
-            application.run(database, folder, ROOT, options.port, not options.no_demo, stop, painter)
+            application.run(database, folder, ROOT, options.port, not options.no_demo, stop, painter, exports)
     finally:
         database.stop()
     return 0
+
+
+def _folder_for_exports(folder: Path) -> Path:
+    """The folder, made if it has to be. Raises StartError when nothing can be written to it."""
+    folder = folder.expanduser().resolve()
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryFile(dir=folder):
+            return folder
+    except OSError as error:
+        raise StartError(
+            f"nothing can be written to {folder} ({error.strerror}); choose another folder with --exports"
+        ) from None
 
 
 def _refuse_odd(address: str) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -11,12 +11,24 @@ from pathlib import Path
 from sequor.imaging.formats.registry import FORMATS, endings_words, format_of
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
+from sequor.recipe.model.export import Format
 from sequor.recipe.parse import RecipeError
 from sequor.store.models import Photo
 from sequor.wording.frame import frame_ratio_words
 
 ONE, TOGETHER = "{file}-level", "{file} {version}"
 """What a file is called where nothing is said: the only one, and one of several."""
+
+
+@dataclass(frozen=True)
+class File:
+    """A file that is to be written: of which photo and version ("" for the current state), the ratio of its
+    frame in words, its format."""
+
+    of: About
+    version: str
+    ratio: str
+    format: Format
 
 
 @dataclass(frozen=True)
@@ -47,25 +59,32 @@ def archive_name(file_name: str) -> str:
 def file_names(of: About, wanted: Sequence[tuple[str, Recipe]], template: str | None) -> list[str]:
     """The names of a photo's files, endings included, each its own: of what they hold the version, "" for the
     current state, and its recipe."""
-    template = template or (ONE if len(wanted) == 1 else TOGETHER)
-    taken: list[str] = []
-    for number, (version, recipe) in enumerate(wanted, 1):
+    files = [File(of, version, frame_ratio_words(recipe), recipe.export.format) for version, recipe in wanted]
+    return names_of(files, template or (ONE if len(wanted) == 1 else TOGETHER))
+
+
+def names_of(files: Sequence[File], template: str, taken: Iterable[str] = ()) -> list[str]:
+    """The names of files, endings included, each its own and none of those that are ``taken``."""
+    names: list[str] = []
+    known = {name.casefold() for name in taken}
+    for number, file in enumerate(files, 1):
         values = {
-            "file": Path(of.file_name).stem,
-            "title": of.title,
-            "version": version,
-            "ratio": frame_ratio_words(recipe).replace(":", "x"),
-            "date": of.date,
+            "file": Path(file.of.file_name).stem,
+            "title": file.of.title,
+            "version": file.version,
+            "ratio": file.ratio.replace(":", "x"),
+            "date": file.of.date,
             "n": str(number),
         }
-        ending = FORMATS[recipe.export.format].ending
+        ending = FORMATS[file.format].ending
         stem = free = filled_in(template, values)
         again = 1
-        while free + ending in taken:
+        while (free + ending).casefold() in known:
             again += 1
             free = f"{stem} {again}"
-        taken.append(free + ending)
-    return taken
+        known.add((free + ending).casefold())
+        names.append(free + ending)
+    return names
 
 
 def filled_in(template: str, values: Mapping[str, str]) -> str:

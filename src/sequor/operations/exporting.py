@@ -40,7 +40,7 @@ from .developing import refuse_undevelopable
 from .export_pixels import finished, opacity_of
 from .filling import Mask, Means, empty_area, fill_frame, rendered
 from .reporting import Report
-from .shaping import looks_for_segments, with_segments
+from .shaping import needs_segments, with_segments
 from .touching_up import TouchUps
 
 NOTHING = Means()
@@ -100,7 +100,7 @@ def export(
     UnreadablePictureError, NoRoomError, and what ``means.find`` raises.
     """
     picture: Picture | None = None
-    if looks_for_segments(recipe):
+    if needs_segments(recipe):
         picture = decode_for(recipe, original)
         recipe = with_segments(picture, recipe)
     evaluation = evaluate(recipe)

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import contextlib
 import re
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -26,13 +28,16 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
 from sequor.store.database import Store
 from sequor.store.files import content_hash, write_whole
-from sequor.store.models import Photo, Revision
+from sequor.store.models import NEVER, Photo, Revision
 
 from .reporting import Report
 
 SCREEN_SIDES = (640, 1024, 2048)
 """Longest sides of the pictures kept for the screen, in pixels."""
 
+
+LONGEST = 120
+"""Characters of a camera's or a lens's name that are kept for lists."""
 
 FIRST_LOOK = "look.jpg"
 
@@ -103,11 +108,19 @@ def write_screen_pictures(picture: Any, to_screen: ToScreen, folder: Path) -> No
         write_whole(folder / f"{side}.jpg", small_jpeg(reduced, profile=to_screen.target))
 
 
-def register(store: Store, file: Path, screen: Path, found: Inspection, file_name: str) -> Imported:
+def register(
+    store: Store,
+    file: Path,
+    screen: Path,
+    found: Inspection,
+    file_name: str,
+    import_id: int | None = None,
+) -> Imported:
     """Keep an inspected file: its row decides who came first, its original is there before the row is.
 
-    Several may bring the same file at once: one makes the photo, to the others it is known. ``file`` stays
-    where it is. Raises SQLAlchemyError, OSError; no row is left then.
+    ``import_id``: the import that it came with. Several may bring the same file at once: one makes the photo,
+    to the others it is known. ``file`` stays where it is. Raises SQLAlchemyError, OSError; no row is left
+    then.
     """
     name = plain_name(file_name)
     recipe = first_recipe(found.width, found.height, found.sha256, found.facts["focal_35mm"])
@@ -123,6 +136,10 @@ def register(store: Store, file: Path, screen: Path, found: Inspection, file_nam
                 height=found.height,
                 facts=found.facts,
                 profile=found.profile,
+                import_id=import_id,
+                taken_at=when_taken(found.facts.get("taken_at")),
+                camera=" ".join(filter(None, map(found.facts.get, ("make", "model"))))[:LONGEST],
+                lens=(found.facts.get("lens") or "")[:LONGEST],
             )
             session.add(photo)
             # Who brings the same file at the same time waits here until this transaction has ended.
@@ -188,6 +205,26 @@ def _keep_files(store: Store, file: Path, screen: Path, sha256: str, name: str) 
         # Whoever comes second finds the pictures of the first, which are the same.
         with contextlib.suppress(OSError):
             screen.rename(place)
+
+
+def known_among(store: Store, hashes: Sequence[str]) -> set[str]:
+    """Those of some files, by the hashes of their content, whose photos are on the contact sheet."""
+    with store.transaction() as session:
+        query = select(Photo.sha256).where(Photo.sha256.in_(hashes), Photo.removed_at.is_(None))
+        return set(session.scalars(query))
+
+
+def when_taken(recorded: str | None) -> datetime:
+    """When a photo was taken, as its camera recorded it (Exif 2.32, DateTimeOriginal); NEVER where that does
+    not tell.
+
+    >>> when_taken("2026:05:14 06:31:09"), when_taken("0000:00:00 00:00:00") == NEVER
+    (datetime.datetime(2026, 5, 14, 6, 31, 9), True)
+    """
+    try:
+        return datetime.strptime((recorded or "")[:19].replace("-", ":"), "%Y:%m:%d %H:%M:%S")
+    except ValueError:
+        return NEVER
 
 
 def plain_name(file_name: str) -> str:

@@ -45,6 +45,11 @@ def recognised(facts: Facts, size: PhotoPart) -> LensPart | None:
     return _part(found.profiles[0]) if found.sure else None
 
 
+def same_lens(one: Facts, other: Facts) -> bool:
+    """Whether two photos were taken with one camera, lens and focal length, by what the cameras recorded."""
+    return all(one.get(name) == other.get(name) for name in ("make", "model", "lens", "focal_mm"))
+
+
 def recipe_of_file(photo: Path, sha256: str) -> tuple[Recipe, CameraFacts]:
     """The first recipe of a photo that is no more than a file, with the profile of its own lens where that is
     sure, and what its camera recorded. Raises UnreadablePictureError, OSError."""
@@ -57,8 +62,9 @@ def recipe_of_file(photo: Path, sha256: str) -> tuple[Recipe, CameraFacts]:
 def _part(profile: Profile) -> LensPart:
     return LensPart(
         source="profile",
-        model=profile.model,
+        model=profile.law or profile.model,
         unit_px=profile.unit_px,
+        focal_px=profile.focal_px,
         profile=ProfilePart(
             camera=profile.camera,
             lens=profile.lens,

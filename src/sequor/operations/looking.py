@@ -32,6 +32,7 @@ from sequor.recipe.model.references import ReferencePart
 from sequor.recipe.parse import RecipeError
 from sequor.recipe.reopen import taking_out
 from sequor.store.files import write_whole
+from sequor.store.models import NOT_LOOKED
 from sequor.wording.found import EXTENTS, Extent
 
 LOOKED_AT = 1600
@@ -39,11 +40,16 @@ LOOKED_AT = 1600
 
 Held = Sequence[float | None] | None
 
+SURE_COLUMNS: dict[Extent, str] = {"tilt": "sure_tilt", "walls": "sure_walls", "square-on": "sure_square"}
+"""Where a photo's row tells how sure each extent is."""
+
 METHOD = 3
 """Raised when another look at the same photo may say something else."""
 
 KEEPS_MOST = 0.75
 """Of the picture: what keeps less is not suggested."""
+
+UNSURE_AT_MOST = 0.49
 
 STRUCK_OUT = 8
 """So many lines at most that do not agree with the others are struck out, one after the other."""
@@ -90,6 +96,21 @@ class Look:
     references: tuple[Proposed, ...]
     cannot_tell: str | None
     focal_source: str
+
+    @property
+    def confidence(self) -> float:
+        """How sure what is suggested is; less than likely where nothing is."""
+        if self.suggested is not None:
+            return self.sureness(self.suggested)
+        return 0.0 if self.tilt is None else min(self.tilt.confidence, UNSURE_AT_MOST)
+
+    def sureness(self, extent: Extent) -> float:
+        """How sure a correction as far as this is, as its least sure angle; below 0 where it is not
+        offered."""
+        if extent not in {one.extent for one in self.extents}:
+            return NOT_LOOKED
+        angles = {"roll": self.tilt, "pitch": self.aim, "yaw": self.turn}
+        return min(angle.confidence for name in EXTENTS[extent] if (angle := angles[name]) is not None)
 
     @property
     def suggested(self) -> Extent | None:
@@ -155,6 +176,29 @@ def look_at(picture: Picture, recipe: Recipe, held: Held = None) -> Look:
     )
 
 
+def look_key(recipe: Recipe, held: Held) -> str:
+    """The hash of all that a look at a recipe's photo depends on."""
+    parts = recipe.photo.model_dump(mode="json"), recipe.lens.model_dump(mode="json")
+    return hashlib.sha256(json.dumps([METHOD, *parts, held]).encode()).hexdigest()
+
+
+def looked_of(seen: Look | None, key: str = "") -> dict[str, Any]:
+    """The columns of a photo that tell of a look at it; None: of none."""
+    if seen is None:
+        return {
+            "looked": "",
+            "found_roll": None,
+            "confidence": NOT_LOOKED,
+            **dict.fromkeys(SURE_COLUMNS.values(), NOT_LOOKED),
+        }
+    return {
+        "looked": key,
+        "found_roll": None if seen.tilt is None else seen.tilt.deg,
+        "confidence": seen.confidence,
+        **{column: seen.sureness(extent) for extent, column in SURE_COLUMNS.items()},
+    }
+
+
 class Looks:
     """Looks that were taken, kept as files named by what they are made of; one is taken at a time, since each
     takes a core."""
@@ -169,9 +213,7 @@ class Looks:
 
         What cannot be kept, or read again, is looked at anew. Raises RecipeError.
         """
-        plain = recipe.model_dump(mode="json")
-        key = json.dumps([METHOD, plain["photo"], plain["lens"], held])
-        file = self._folder / f"{hashlib.sha256(key.encode()).hexdigest()}.json"
+        file = self._file(recipe, held)
         with self._turn:
             try:
                 return KEPT.validate_json(file.read_bytes())
@@ -182,6 +224,13 @@ class Looks:
                 self._folder.mkdir(exist_ok=True)
                 write_whole(file, KEPT.dump_json(found))
             return found
+
+    def forget(self, recipe: Recipe, held: Held) -> None:
+        """Let the next look at a recipe's photo be a new one."""
+        self._file(recipe, held).unlink(missing_ok=True)
+
+    def _file(self, recipe: Recipe, held: Held) -> Path:
+        return self._folder / f"{look_key(recipe, held)}.json"
 
 
 def with_lines(recipe: Recipe, lines: tuple[Proposed, ...], square_on: bool = False) -> Recipe:

@@ -1,4 +1,4 @@
-"""Photos as rows: who is on the contact sheet, what each card tells, and the one check of every write."""
+"""Photos as rows: what each card tells, and the one check of every write."""
 
 from __future__ import annotations
 
@@ -7,18 +7,16 @@ from functools import cached_property
 from typing import Any
 
 from sqlalchemy import func, select, update
-from sqlalchemy.orm import Session, load_only
+from sqlalchemy.orm import Session
 from sqlalchemy.orm.attributes import flag_modified
 
+from sequor.operations.looking import look_key, looked_of
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
 from sequor.store.database import CHANGED, ChangedMeanwhileError, Store
 from sequor.store.models import Photo, Revision, Version, now
 from sequor.wording.frame import frame_ratio_words
 from sequor.wording.words import UNREADABLE
-
-SHEET_PAGE = 200
-"""Photos that the contact sheet is given at a time."""
 
 
 class PhotoUnknownError(LookupError):
@@ -64,33 +62,6 @@ def recipe_of(revision: Revision) -> Recipe:
         ) from None
 
 
-def list_photos(store: Store, after: int = 0, limit: int = SHEET_PAGE) -> list[Photo]:
-    """Photos on the contact sheet, in the order they came, from the one behind a number on: what their cards
-    tell, without their recipes."""
-    told = load_only(
-        Photo.sha256,
-        Photo.title,
-        Photo.file_name,
-        Photo.width,
-        Photo.height,
-        Photo.format,
-        Photo.facts,
-        Photo.imported_at,
-        Photo.changes,
-        Photo.revision_id,
-        Photo.state,
-        Photo.ratio,
-        Photo.shown_width,
-        Photo.shown_height,
-        Photo.version_names,
-        Photo.confidence,
-        Photo.readable_id,
-    )
-    query = select(Photo).options(told).where(Photo.removed_at.is_(None), Photo.id > after)
-    with store.transaction() as session:
-        return list(session.scalars(query.order_by(Photo.id).limit(limit)))
-
-
 def get_photo(store: Store, photo_id: int) -> PhotoNow:
     """One photo. Raises PhotoUnknownError."""
     with store.transaction() as session:
@@ -125,17 +96,31 @@ def restore(store: Store, photo_id: int) -> PhotoNow:
 
 
 def tell(session: Session, photo: Photo, revision: Revision) -> None:
-    """Let a photo's row tell of a revision, as part of a change of it."""
-    for name, value in told_of(session, revision).items():
+    """Let a photo's row tell of a revision, as part of a change of it. What was found by looking through
+    another lens does not hold any more."""
+    recipe = _readable(revision)
+    told = _told_of(session, revision, recipe)
+    if recipe is not None and photo.looked and photo.looked != look_key(recipe, photo.facts.get("held")):
+        told |= looked_of(None)
+    for name, value in told.items():
         setattr(photo, name, value)
 
 
 def told_of(session: Session, revision: Revision) -> dict[str, Any]:
     """The columns of a photo that stands at a revision, for whoever does not read the recipe. Where it cannot
     be read, they name the newest state that can."""
+    return _told_of(session, revision, _readable(revision))
+
+
+def _readable(revision: Revision) -> Recipe | None:
     try:
-        recipe = recipe_of(revision)
+        return recipe_of(revision)
     except UnreadableStateError:
+        return None
+
+
+def _told_of(session: Session, revision: Revision, recipe: Recipe | None) -> dict[str, Any]:
+    if recipe is None:
         readable = newest_readable(session, revision.photo_id)
         return {"state": UNREADABLE, "readable_id": readable.id if readable else 0}
     return {
@@ -183,13 +168,8 @@ def look_through(store: Store, some: list[int] | None = None) -> int:
 def newest_readable(session: Session, photo_id: int) -> Revision | None:
     """The newest state of a photo that can be read; None without one."""
     query = select(Revision).where(Revision.photo_id == photo_id).order_by(Revision.id.desc())
-    for revision in session.scalars(query.execution_options(yield_per=20)):
-        try:
-            recipe_of(revision)
-        except UnreadableStateError:
-            continue
-        return revision
-    return None
+    found = session.scalars(query.execution_options(yield_per=20))
+    return next((revision for revision in found if _readable(revision) is not None), None)
 
 
 def put(session: Session, revision: Revision) -> Revision:

@@ -127,6 +127,11 @@ def thumbnail(store: Store, sha256: str, recipe: Recipe) -> bytes:
     return small_jpeg(_framed(store, sha256, recipe, THUMBNAIL_SIDE))
 
 
+def for_review(store: Store, sha256: str, recipe: Recipe) -> bytes:
+    """The framed picture as large as a window shows it."""
+    return small_jpeg(_framed(store, sha256, recipe, SCREEN_SIDES[1]))
+
+
 def worst_corner(store: Store, sha256: str, before: Recipe, after: Recipe) -> bytes:
     """What ``after`` makes of the part of the picture where a frame that is filled under ``before`` has most
     to fill; the whole picture where there would be nothing to fill."""

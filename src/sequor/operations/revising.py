@@ -117,7 +117,7 @@ def undo(store: Store, photo_id: int, expected: int) -> PhotoNow:
     with store.transaction() as session:
         now_ = changing(session, photo_id, expected)
         left = now_.revision.id
-        back = _go_to(session, now_, now_.revision.parent_id, "There is nothing to undo")
+        back = go_to(session, now_, now_.revision.parent_id, "There is nothing to undo")
         back.revision.redo_id = left
         return back
 
@@ -126,7 +126,7 @@ def redo(store: Store, photo_id: int, expected: int) -> PhotoNow:
     """Go forward to the child that was left last."""
     with store.transaction() as session:
         now_ = changing(session, photo_id, expected)
-        return _go_to(session, now_, now_.revision.redo_id, "There is nothing to redo")
+        return go_to(session, now_, now_.revision.redo_id, "There is nothing to redo")
 
 
 def return_to(store: Store, photo_id: int, expected: int, revision_id: int) -> PhotoNow:
@@ -205,7 +205,7 @@ def revision_of(photo_id: int, recipe: Recipe, action: str, parent_id: int | Non
     )
 
 
-def _go_to(session: Session, now_: PhotoNow, revision_id: int | None, nothing: str) -> PhotoNow:
+def go_to(session: Session, now_: PhotoNow, revision_id: int | None, nothing: str) -> PhotoNow:
     """Move the pointer to another revision; NothingToRedoError with these words when there is none."""
     revision = session.get(Revision, revision_id or 0)
     if revision is None:
@@ -215,8 +215,15 @@ def _go_to(session: Session, now_: PhotoNow, revision_id: int | None, nothing: s
     return PhotoNow(now_.photo, revision)
 
 
-def add(store: Store, photo_id: int, expected: int, after: Callable[[PhotoNow], Kept]) -> PhotoNow:
-    """Store what ``after`` makes of the current recipe, as a child of its revision.
+def add(
+    store: Store,
+    photo_id: int,
+    expected: int,
+    after: Callable[[PhotoNow], Kept],
+    along: Callable[[Session, Revision], None] | None = None,
+) -> PhotoNow:
+    """Store what ``after`` makes of the current recipe, as a child of its revision; ``along``: what is
+    written in the same transaction.
 
     All that takes time is done before anything is locked. Should a take have been listed meanwhile, which
     counts as no change of the photo, it is done once more. Raises ChangedMeanwhileError.
@@ -228,7 +235,10 @@ def add(store: Store, photo_id: int, expected: int, after: Callable[[PhotoNow], 
         with store.transaction() as session:
             now_ = changing(session, photo_id, expected, lock=True)
             if now_.revision.id == seen.revision.id:
-                return added(session, now_, revision)
+                there = added(session, now_, revision)
+                if along is not None:
+                    along(session, revision)
+                return there
 
 
 def added(session: Session, now_: PhotoNow, revision: Revision) -> PhotoNow:

@@ -7,6 +7,7 @@ import logging
 import secrets
 import shutil
 from collections.abc import Sequence
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -163,7 +164,7 @@ class Making:
         recipe = Recipe.model_validate(first.recipe)
         assert recipe.photo.sha256 is not None
         original = store.originals.path(recipe.photo.sha256)
-        Telling(store, Take, first.id)(0.0, "Reading the photo")
+        telling(store, first)(0.0, "Reading the photo")
         picture = decode_for(recipe, original)
         evaluation = evaluate(recipe)
         self.profile = colour_profile(original)
@@ -179,7 +180,7 @@ class Making:
 
     def make(self, take: Take) -> None:
         """One take, from its seed to its patches."""
-        tell = Telling(self.store, Take, take.id)
+        tell = telling(self.store, take)
         if self.touch_up:
             self._touch_up(take, tell)
             return
@@ -234,6 +235,11 @@ class Making:
         return sha256
 
 
+def telling(store: Store, take: Take) -> Telling:
+    """What tells how far a take is."""
+    return Telling(partial(write_unfinished, store, take.id))
+
+
 def _solid(mask: Mask) -> NDArray[np.uint8]:
     """Whole where a mask is set."""
     return np.where(mask, 255, 0).astype(np.uint8)
@@ -256,7 +262,7 @@ def forget_first_looks(store: Store) -> None:
 
 
 def _end(store: Store, take: Take, state: str, words: str) -> None:
-    write_unfinished(store, Take, take.id, state=state, words=words[:300], rough=0)
+    write_unfinished(store, take.id, state=state, words=words[:300], rough=0)
 
 
 def _done(store: Store, take: Take, parts: list[dict[str, Any]]) -> None:

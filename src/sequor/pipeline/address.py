@@ -11,6 +11,7 @@ from sequor.pipeline.evaluated import Evaluated
 from sequor.pipeline.fingerprint import pick
 from sequor.pipeline.solve import TERMS
 from sequor.pipeline.warp import Bend, Follow, Level
+from sequor.pipeline.wide import is_wide
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model.lens import LensPart
 
@@ -30,7 +31,7 @@ def warp_document(evaluated: Evaluated) -> dict[str, Any]:
     """The parts of a recipe that make its warp, with solved values: a recipe that has the same one."""
     recipe, attitude = evaluated.recipe, evaluated.solution.attitude
     reads: tuple[str, ...] = (*PHOTO, *Level.reads, *Bend.reads)
-    if mode_of(recipe.edges).moves_map:
+    if mode_of(recipe.edges).moves_map or is_wide(recipe):
         reads = (*reads, *Follow.reads, "references.*.id")
     picked: dict[str, Any] = json.loads(pick(recipe, reads))
     solved: dict[str, Any] = {angle: getattr(attitude, angle) for angle in ANGLES}

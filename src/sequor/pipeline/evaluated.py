@@ -20,6 +20,8 @@ from sequor.core.frame.print import Printed
 from sequor.core.rectangle import Rectangle
 from sequor.core.warp.base import Warp
 from sequor.core.warp.reshape import Reshaped
+from sequor.core.warp.wide.make import Wide
+from sequor.core.warp.wide.measured import Stretches
 from sequor.pipeline import retouch
 from sequor.pipeline.cuts import CutThing, cut_things
 from sequor.pipeline.edges.registry import mode_of
@@ -55,7 +57,7 @@ class Evaluated:
             def make() -> Result:
                 return stage().run(self.recipe, *(self.result(before) for before in stage.after))
 
-            self._results[stage] = RESULTS.get(stage.__name__, self.fingerprint(stage), make)
+            self._results[stage] = RESULTS.get(stage.__name__, self.fingerprint(stage), make, stage.kept)
         found: Result = self._results[stage]
         return found
 
@@ -105,6 +107,16 @@ class Evaluated:
     def reshaped(self) -> Reshaped | None:
         """What a reshape does to the picture; None without one."""
         return self.result(Bend).reshaped
+
+    @property
+    def wide(self) -> Wide | None:
+        """The wide view, and what it met of what its lines were asked for; None where there is none."""
+        return self.result(Bend).wide
+
+    @property
+    def stretches(self) -> Stretches | None:
+        """What a wide view does to what it shows; None where there is none."""
+        return None if self.wide is None else self.wide.stretches
 
     @property
     def frame(self) -> Rectangle:
@@ -181,7 +193,8 @@ class Evaluated:
 
     @property
     def corner_growth(self) -> float:
-        """How far from the middle the lens recorded what belongs into the photo's corner, as a share."""
+        """How far from the middle the lens recorded what belongs into the photo's corner, as a share; of a
+        fisheye it says nothing."""
         return float(self.warp.lens.growth(np.array([self.corner]))[0])
 
     @property

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from sequor.core.camera import Array
-from sequor.core.frame.constraints import FrameConstraints
+from sequor.core.frame.constraints import FrameConstraints, NoFrameError
 from sequor.core.frame.cost import Cost, CutOff, cost, cut_off
 from sequor.core.frame.largest import holds, largest, largest_of_any_ratio
 from sequor.core.frame.ratio import agrees_with_ratio, parse_ratio
@@ -84,7 +84,12 @@ class Crop(Stage[Framed]):
         warp = upstream[0].warp
         ratio, part = ratio_of(recipe), recipe.frame
         if part.rect is None:
-            exact = largest_frame(warp, ratio)
+            try:
+                exact = largest_frame(warp, ratio)
+            except NoFrameError:
+                raise RecipeError(
+                    "no frame fits into what is left of the picture; correct less", "correction"
+                ) from None
             frame = exact.inwards()
             refuse_too_large(frame)
             # Kept is the share in the exact rectangle: rounding to whole pixels is not a choice that costs.

@@ -13,6 +13,10 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.model.references import ReferencePart
 from sequor.recipe.parse import RecipeError
 
+NEAREST_AHEAD = 0.17
+"""The cosine of the angle from the axis, about 80 degrees, up to which a line of a fisheye is read as in a
+flat picture."""
+
 
 def ideal_references(recipe: Recipe, lens: Lens) -> list[Reference]:
     """The core's references with the bending of the lens taken out of their points.
@@ -22,7 +26,13 @@ def ideal_references(recipe: Recipe, lens: Lens) -> list[Reference]:
     references = [as_reference(part) for part in recipe.references]
     if lens.straight or not references:
         return references
-    ideal = lens.undistorted(np.concatenate([one.points for one in references]))
+    recorded = np.concatenate([one.points for one in references])
+    ideal = lens.undistorted(recorded)
+    if not lens.flat:
+        # What has no place in a flat picture is read as it was recorded, where it was recorded at all.
+        rays = lens.rays(recorded, lens.unit_px)
+        flat = (rays[:, 2] > NEAREST_AHEAD)[:, None]
+        ideal = np.where(flat, ideal, np.where(np.isfinite(rays[:, 2:]), recorded, np.nan))
     ends = np.cumsum([len(one.points) for one in references])[:-1]
     found = []
     for index, (one, points) in enumerate(zip(references, np.split(ideal, ends), strict=True)):

@@ -23,8 +23,9 @@ class Results:
         self.runs: dict[str, int] = defaultdict(int)
         """How often each stage was worked out."""
 
-    def get(self, stage: str, fingerprint: str, make: Callable[[], Any]) -> Any:
-        """The result of a stage; what ``make`` raises is not kept."""
+    def get(self, stage: str, fingerprint: str, make: Callable[[], Any], most: int | None = None) -> Any:
+        """The result of a stage; what ``make`` raises is not kept. ``most``: so many of it are kept at
+        most."""
         with self._turn(fingerprint):
             with self._lock:
                 known = self._of[stage]
@@ -35,7 +36,7 @@ class Results:
             made = make()
             with self._lock:
                 known[fingerprint] = made
-                while len(known) > self._kept:
+                while len(known) > min(self._kept, most or self._kept):
                     known.popitem(last=False)
             return made
 

@@ -18,12 +18,13 @@ class Stage(Generic[Result]):
 
     ``reads``: fields of the recipe by their paths, ``*`` for each of a list; a part means all its fields.
     ``after``: the stages whose results it is given. ``version`` is raised when it gives something else from
-    the same.
+    the same. ``kept``: how many results at most, where they are large; None: as many as of every stage.
     """
 
     reads: ClassVar[tuple[str, ...]] = ()
     after: ClassVar[tuple[type[Stage[Any]], ...]] = ()
     version: ClassVar[int] = 1
+    kept: ClassVar[int | None] = None
 
     def ignores(self, recipe: Recipe) -> tuple[str, ...]:
         """What of its reads makes no difference under this recipe."""

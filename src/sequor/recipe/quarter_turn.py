@@ -14,6 +14,9 @@ from sequor.recipe.model.references import NOTE, ReferencePart
 
 from .evolve import evolve
 
+UPENDED = {"level": "upright", "upright": "level"}
+"""What something is to become once the photo lies on its side."""
+
 
 def quarter_turned(recipe: Recipe, clockwise: bool) -> Recipe:
     """The recipe after a quarter turn of the photo, everything in it carried along."""
@@ -108,6 +111,10 @@ def _reference_turned(
     points = kind.turned([turn(*point) for point in part.points])
     changed: dict[str, object] = {"kind": kind.after_quarter_turn or part.kind, "points": points}
     changed["shape"] = part.shape and part.shape[::-1]
+    if part.become is not None:
+        way = UPENDED.get(part.become.way, part.become.way)
+        # A lean keeps its sign: top to the right comes to be right end lower, and the other way about.
+        changed["become"] = evolve(part.become, way=way)
     note = (part.model_extra or {}).get(NOTE)
     if note and "laid" in note:
         changed[NOTE] = {**note, "laid": [turn(*point) for point in note["laid"]]}

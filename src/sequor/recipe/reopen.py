@@ -10,7 +10,7 @@ from sequor.recipe.model import Recipe
 def to_solve_anew(recipe: Recipe, **correction: object) -> Recipe:
     """The recipe with its angles open again, and what else was found from lines: focal length, lens;
     parts of its correction changed."""
-    changed: dict[str, object] = {"roll": None, "pitch": None, "yaw": None, **correction}
+    changed: dict[str, object] = {"roll": None, "pitch": None, "yaw": None, "series": None, **correction}
     if "focal_px" in recipe.correction.free:
         changed["focal_px"] = None
     lens = recipe.lens

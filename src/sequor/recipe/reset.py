@@ -20,7 +20,7 @@ LENS_TERMS = ("k1", "k2")
 def hand_term(recipe: Recipe) -> float:
     """The term that the hand has given to the lens, or had given last."""
     lens = recipe.lens
-    if lens.source == "manual":
+    if lens.source == "manual" and not lens.fisheye:
         return lens.k1
     return float((lens.model_extra or {}).get(BY_HAND, 0.0))
 
@@ -36,7 +36,9 @@ def without_lens(recipe: Recipe) -> Recipe:
 def reset(recipe: Recipe, first: Recipe, step: Step | None) -> Recipe:
     """The recipe with a step as in ``first``; None: all steps."""
     if step == "lens":
-        plain = evolve(without_lens(recipe), develop=first.develop)
+        let_go = [evolve(one, become=None) for one in recipe.references]
+        plain = evolve(without_lens(recipe), develop=first.develop, references=let_go)
+        plain = evolve(plain, view=first.view, bend=first.bend)
         return evolve(plain, lens=first.lens) if first.lens.profile else plain
     if step == "frame":
         return _with_frame_of(recipe, first)
@@ -55,6 +57,8 @@ def reset(recipe: Recipe, first: Recipe, step: Step | None) -> Recipe:
         correction=first.correction,
         lens=first.lens,
         develop=first.develop,
+        view=first.view,
+        bend=first.bend,
         frame=first.frame,
         edges=first.edges,
         export=first.export,

@@ -1,4 +1,5 @@
-"""The tables: photos, their revisions and versions, takes, jobs, and the ratios that people keep."""
+"""The tables: photos, their revisions and versions, groups, takes, jobs, batches, and the ratios that people
+keep."""
 
 from __future__ import annotations
 
@@ -11,6 +12,7 @@ from sqlalchemy import (
     Computed,
     Double,
     ForeignKey,
+    Index,
     SmallInteger,
     String,
     Text,
@@ -21,6 +23,10 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 Moment = DATETIME(fsp=3)
 WorkState = Literal["waiting", "running", "done", "failed", "cancelled"]
+NEVER = datetime(9999, 12, 31)
+"""When a photo was taken whose file does not tell: behind all others."""
+NOT_LOOKED = -1.0
+"""How sure a photo is that nobody has looked at yet, and a correction that is not offered."""
 EXACT = "utf8mb4_nopad_bin"
 """A collation in which a name equals only itself: capitals, accents and spaces count."""
 
@@ -40,11 +46,25 @@ class Photo(Base):
     ``changes`` counts every change to the row: whoever writes names the count that was read, and SQLAlchemy
     lets no other through. From ``state`` on the columns tell of the current revision and are written with it:
     its state in words (null: not told yet), the ratio of its frame, the photo's size after quarter turns, the
-    names of versions, how sure a proposal is; ``readable_id``: where the current state cannot be read, the
-    newest revision that can, 0 for none.
+    names of versions; ``readable_id``: where the current state cannot be read, the newest revision that can,
+    0 for none. ``found_roll`` is the tilt in degrees that was found, ``sure_…`` how sure each extent is that
+    is offered, ``confidence`` how sure what is suggested is, ``looked`` what it was looked at with;
+    ``aside``: somebody wants nothing of it. ``exported_id``: the revision that was written last. ``shown``: 1
+    while it is on the contact sheet.
     """
 
     __tablename__ = "photos"
+    __table_args__ = (
+        Index("sheet_came", "shown", "id"),
+        Index("sheet_taken", "shown", "taken_at", "id"),
+        Index("sheet_title", "shown", "title", "id"),
+        Index("sheet_camera", "shown", "camera", "id"),
+        Index("sheet_confidence", "shown", "confidence", "id"),
+        Index("sheet_state", "shown", "state", "aside", "confidence", "id"),
+        Index("sheet_lens", "shown", "lens", "id"),
+        Index("sheet_ratio", "shown", "ratio", "id"),
+        Index("sheet_import", "shown", "import_id", "id"),
+    )
 
     id: Mapped[int] = mapped_column(primary_key=True)
     sha256: Mapped[str] = mapped_column(String(64), unique=True)
@@ -64,8 +84,23 @@ class Photo(Base):
     shown_width: Mapped[int] = mapped_column(default=0)
     shown_height: Mapped[int] = mapped_column(default=0)
     version_names: Mapped[list[str]] = mapped_column(JSON, default=list)
-    confidence: Mapped[float | None] = mapped_column(Double)
     readable_id: Mapped[int | None] = mapped_column()
+    taken_at: Mapped[datetime] = mapped_column(Moment, default=NEVER)
+    camera: Mapped[str] = mapped_column(String(120), default="")
+    lens: Mapped[str] = mapped_column(String(120), default="")
+    import_id: Mapped[int | None] = mapped_column()
+    looked: Mapped[str] = mapped_column(String(64), default="")
+    found_roll: Mapped[float | None] = mapped_column(Double)
+    confidence: Mapped[float] = mapped_column(Double, default=NOT_LOOKED)
+    sure_tilt: Mapped[float] = mapped_column(Double, default=NOT_LOOKED)
+    sure_walls: Mapped[float] = mapped_column(Double, default=NOT_LOOKED)
+    sure_square: Mapped[float] = mapped_column(Double, default=NOT_LOOKED)
+    aside: Mapped[bool] = mapped_column(default=False)
+    exported_id: Mapped[int | None] = mapped_column()
+    shown: Mapped[int | None] = mapped_column(
+        SmallInteger,
+        Computed("if(`removed_at` is null and `revision_id` is not null,1,0)", persisted=True),
+    )
     revision_id: Mapped[int | None] = mapped_column(
         ForeignKey("revisions.id", use_alter=True, name="fk_photos_revision")
     )
@@ -142,23 +177,29 @@ class Take(Base):
 
 
 class Job(Base):
-    """Long work that was asked for: an import or an export. The row is the truth about it.
+    """Long work that was asked for. The row is the truth about it.
 
-    ``spec`` is all that is needed to begin it anew; ``sha256`` the original that an import is about to keep;
-    ``code`` the kind of failure. ``result`` is what came of it, ``notices`` are sentences on what was left
-    out.
+    ``spec`` is all that is needed to begin it anew; ``made_of`` the hash of all that its result depends on:
+    what is the same is done once. ``lane``: who does it. ``owner``: the process that does it, which renews
+    ``lease_until``. ``sha256`` the original that an import is about to keep; ``code`` the kind of failure.
+    ``result`` is what came of it, ``notices`` are sentences on what was left out.
     """
 
     __tablename__ = "jobs"
+    __table_args__ = (Index("ready", "state", "lane", "lease_until"),)
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True)
     kind: Mapped[str] = mapped_column(String(12))
+    lane: Mapped[str] = mapped_column(String(12))
+    made_of: Mapped[str | None] = mapped_column(String(64), unique=True)
     label: Mapped[str] = mapped_column(String(255))
     spec: Mapped[dict[str, Any]] = mapped_column(JSON)
     state: Mapped[WorkState] = mapped_column(String(12), default="waiting", index=True)
     progress: Mapped[float] = mapped_column(Double, default=0.0)
     words: Mapped[str] = mapped_column(String(300), default="Waiting")
     attempts: Mapped[int] = mapped_column(default=0)
+    owner: Mapped[str | None] = mapped_column(String(80))
+    lease_until: Mapped[datetime | None] = mapped_column(Moment)
     sha256: Mapped[str | None] = mapped_column(String(64))
     code: Mapped[str | None] = mapped_column(String(40))
     error: Mapped[str | None] = mapped_column(Text)
@@ -166,6 +207,56 @@ class Job(Base):
     result: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     asked_at: Mapped[datetime] = mapped_column(Moment, default=now)
     ended_at: Mapped[datetime | None] = mapped_column(Moment)
+
+
+class Batch(Base):
+    """One action on many photos: imports that came together, proposals taken, exports written. ``settings``:
+    what was chosen for it."""
+
+    __tablename__ = "batches"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    kind: Mapped[str] = mapped_column(String(12))
+    label: Mapped[str] = mapped_column(String(200))
+    settings: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    created_at: Mapped[datetime] = mapped_column(Moment, default=now)
+    cancelled_at: Mapped[datetime | None] = mapped_column(Moment)
+    undone_at: Mapped[datetime | None] = mapped_column(Moment)
+
+
+class BatchPhoto(Base):
+    """A photo in a batch, or one of its versions: the job that does it, the name of the file that is written;
+    where the photo was changed, the revisions before and after, and in ``note`` what was not."""
+
+    __tablename__ = "batch_photos"
+
+    batch_id: Mapped[int] = mapped_column(ForeignKey("batches.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    photo_id: Mapped[int] = mapped_column(ForeignKey("photos.id"), index=True)
+    job_id: Mapped[str | None] = mapped_column(ForeignKey("jobs.id"), index=True)
+    name: Mapped[str] = mapped_column(String(255), default="")
+    before_id: Mapped[int | None] = mapped_column()
+    after_id: Mapped[int | None] = mapped_column()
+    note: Mapped[str | None] = mapped_column(Text)
+
+
+class PhotoGroup(Base):
+    """Photos under a name."""
+
+    __tablename__ = "photo_groups"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80, collation=EXACT), unique=True)
+    created_at: Mapped[datetime] = mapped_column(Moment, default=now)
+
+
+class GroupPhoto(Base):
+    """A photo in a group."""
+
+    __tablename__ = "group_photos"
+
+    group_id: Mapped[int] = mapped_column(ForeignKey("photo_groups.id"), primary_key=True)
+    photo_id: Mapped[int] = mapped_column(ForeignKey("photos.id"), primary_key=True, index=True)
 
 
 class OwnRatio(Base):

@@ -11,11 +11,14 @@ from flask import Response, g, send_from_directory
 from flask_compress import Compress
 
 from sequor.imaging.decode import LARGEST_BYTES
-from sequor.jobs.jobs import Jobs, WorkQueue
+from sequor.jobs.asking import WorkQueue
+from sequor.jobs.batches import Batches
+from sequor.jobs.jobs import Jobs
 from sequor.operations.looking import Looks
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
+from sequor.web.batches.routes import batches_of
 from sequor.web.bench.routes import bench
 from sequor.web.context import Context
 from sequor.web.frames.routes import frames
@@ -23,6 +26,7 @@ from sequor.web.guard import Guard, token_of
 from sequor.web.limits import Identifier, StrictJson, refuse_too_large, refuse_without_room_for_change
 from sequor.web.photos.routes import FOREVER, photo_routes
 from sequor.web.problems import Problem, register_problems
+from sequor.web.review.routes import review
 from sequor.web.takes.routes import takes_of
 from sequor.web.versions.routes import versions_of
 
@@ -30,10 +34,17 @@ LARGEST_BODY = LARGEST_BYTES + 10_000_000
 PAGE_TYPES = ["text/html", "text/css", "text/javascript", "application/javascript", "image/svg+xml"]
 
 
-def create_app(store: Store, queue: WorkQueue, front_end: Path, painter: Painter | None = None) -> APIFlask:
+def create_app(
+    store: Store,
+    queue: WorkQueue,
+    front_end: Path,
+    painter: Painter | None = None,
+    exports: Path | None = None,
+) -> APIFlask:
     """The web application over a store; ``front_end`` is the folder of the built pages.
 
-    ``painter``: the outside painter that was set up at the start; no request changes it.
+    ``painter``: the outside painter, and ``exports``: the folder for exports, that were named at the start;
+    no request changes them.
     """
     app = APIFlask(
         "sequor",
@@ -52,7 +63,14 @@ def create_app(store: Store, queue: WorkQueue, front_end: Path, painter: Painter
     app.url_map.converters["int"] = Identifier
     guard = Guard(token_of(store.folder))
     app.extensions["sequor"] = Context(
-        store, Jobs(store, queue), queue, Originals(store), Looks(store.looks), guard.token, painter
+        store,
+        Jobs(store, queue),
+        Batches(store, queue, exports),
+        queue,
+        Originals(store),
+        Looks(store.looks),
+        guard.token,
+        painter,
     )
     app.before_request(guard.before)
     app.before_request(refuse_too_large)
@@ -64,10 +82,13 @@ def create_app(store: Store, queue: WorkQueue, front_end: Path, painter: Painter
     app.register_blueprint(frames)
     app.register_blueprint(versions_of)
     app.register_blueprint(takes_of)
+    app.register_blueprint(batches_of)
+    app.register_blueprint(review)
 
     app.spec_processor(_each_schema_once)
 
     @app.get("/")
+    @app.get("/review")
     @app.get("/photos/<int:photo_id>")
     @app.doc(hide=True)
     def page(photo_id: int | None = None) -> Response:

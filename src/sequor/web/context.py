@@ -8,7 +8,9 @@ from typing import cast
 
 from flask import current_app, request
 
-from sequor.jobs.jobs import Jobs, WorkQueue
+from sequor.jobs.asking import WorkQueue
+from sequor.jobs.batches import Batches
+from sequor.jobs.jobs import Jobs
 from sequor.operations.looking import Looks
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
@@ -19,11 +21,12 @@ from sequor.web.problems import Problem
 
 @dataclass(frozen=True)
 class Context:
-    """The store, the jobs, the way to the workers, the decoded originals, the looks that were taken, and the
-    outside painter if one was set up at the start."""
+    """The store, the jobs and batches of them, the way to the workers, the decoded originals, the looks that
+    were taken, and the outside painter if one was set up at the start."""
 
     store: Store
     jobs: Jobs
+    batches: Batches
     queue: WorkQueue
     originals: Originals
     looks: Looks

@@ -26,6 +26,9 @@ CHANGES_NOTHING = {
     "frames.frame",
     "frames.costs",
     "takes.edges",
+    "batches.count_take",
+    "batches.look_at_series",
+    "photos.known",
 }
 """Endpoints that are asked with a body, or end something, and store nothing."""
 

@@ -14,10 +14,13 @@ from sqlalchemy.exc import DataError, DBAPIError
 from werkzeug.exceptions import HTTPException
 
 from sequor.imaging.decode import UnreadablePictureError
+from sequor.jobs.batches import BatchUnknownError, NothingUndoneError, TooManyPhotosError
 from sequor.jobs.failures import UNEXPECTED
+from sequor.operations.groups import GroupUnknownError
 from sequor.operations.photos import PhotoUnknownError, UnreadableStateError, look_through
 from sequor.operations.ratios import RatioUnknownError, TooManyRatiosError
 from sequor.operations.revising import NothingToRedoError
+from sequor.operations.series import SeriesRefusedError
 from sequor.operations.takes import TakeUnknownError
 from sequor.operations.versions import NameTakenError, VersionUnknownError
 from sequor.recipe.parse import RecipeError
@@ -67,6 +70,11 @@ TITLES: dict[type[Exception], tuple[int, str]] = {
     NameTakenError: (409, "Name taken"),
     RatioUnknownError: (404, "No such ratio"),
     TooManyRatiosError: (409, "No room"),
+    BatchUnknownError: (404, "Not known"),
+    TooManyPhotosError: (422, "Too many photos"),
+    NothingUndoneError: (409, "Nothing there"),
+    GroupUnknownError: (404, "No such group"),
+    SeriesRefusedError: (409, "Not a series"),
 }
 
 

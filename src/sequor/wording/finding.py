@@ -16,6 +16,7 @@ from sequor.wording.edges import edges_sentences
 from sequor.wording.frame import frame_sentences
 from sequor.wording.kinds import KIND_WORDS, after_words
 from sequor.wording.numbers import UNNOTICED_DEG, decimals_for, degrees, plus_minus, unnoticed
+from sequor.wording.view import view_sentences
 from sequor.wording.words import HARDLY_MEANT_DEG, all_taken_out, focal_words, pointed, tilted
 
 LEFT_IN_WORDS = {"roll": "tilt", "pitch": "upward angle", "yaw": "sideways angle"}
@@ -31,6 +32,7 @@ def finding(evaluation: Evaluated) -> str:
         *_why_things_lean(evaluation),
         *([] if conflicts else _doubts(evaluation)),
         *(["Lens not corrected: the ± allows for that."] if evaluation.lens_open else []),
+        *view_sentences(evaluation),
         *frame_sentences(evaluation),
         *edges_sentences(evaluation),
     ]
@@ -62,14 +64,17 @@ def _attitude_sentences(evaluation: Evaluated) -> list[str]:
     camera = f"the camera pointed {' and '.join(parts)}" if parts else ""
     tilt = _tilt_words(evaluation) if solution.sd["roll"] is not None else ""
     sentence = "; ".join(part for part in (tilt, camera) if part)
-    return [f"{sentence[:1].upper()}{sentence[1:]}.", *_focal_sentences(evaluation)]
+    series = evaluation.recipe.correction.series
+    together = [f"Found together with {series.photos - 1} other photos."] if series is not None else []
+    return [f"{sentence[:1].upper()}{sentence[1:]}.", *together, *_focal_sentences(evaluation)]
 
 
 def _tilt_words(evaluation: Evaluated) -> str:
     """The tilt in words: of the horizon, or, where only verticals were drawn, of these."""
     solution = evaluation.solution
     value, sd = solution.attitude.roll, solution.sd["roll"] or 0.0
-    only_verticals = all(line.kind == "plumb" for line in evaluation.counting)
+    counting = evaluation.counting
+    only_verticals = bool(counting) and all(line.kind == "plumb" for line in counting)
     what, verb = ("verticals", "lean") if only_verticals else ("the horizon", "drops")
     decimals = decimals_for(HALF_WIDTH_95 * sd)
     if unnoticed(value, decimals):

@@ -46,6 +46,11 @@ def tilted(roll: float) -> str:
     return to_the(roll < 0)
 
 
+def turned_to(degrees: float) -> str:
+    """Which way a picture is turned, by degrees clockwise."""
+    return to_the(degrees > 0)
+
+
 def pointed(angle: Unknown, value: float) -> str:
     """Where the camera pointed, by its pitch or its yaw."""
     if angle == "pitch":
@@ -59,7 +64,8 @@ def state(evaluation: Evaluated) -> State:
     if any(result.verdict in ("disagrees", "receding?") for result in evaluation.counting):
         return "lines disagree"
     by_hand = evaluation.recipe.correction.by_hand
-    if not evaluation.counting or not solution.solved:
+    shared = evaluation.recipe.correction.series is not None
+    if not (evaluation.counting or shared) or not solution.solved:
         return "corrected by hand" if any(getattr(by_hand, angle) for angle in ANGLES) else "not measured"
     # Everything is taken out when nothing but the lines' own uncertainty is left.
     done = [all_taken_out(evaluation, angle) for angle in ANGLES]
@@ -98,6 +104,8 @@ def lens_words(evaluation: Evaluated) -> str:
             return "no straight edge yet"
         things = "1 straight edge" if distortion.things == 1 else f"{distortion.things} straight edges"
         return f"from {things}" if distortion.names else f"{things}: not enough"
+    if part.fisheye:
+        return f"fisheye, {part.model}"
     return "by hand" if part.source == "manual" else "not corrected"
 
 
@@ -111,9 +119,11 @@ def _without_maker(profile: ProfilePart) -> str:
 
 def bending_words(evaluation: Evaluated) -> str:
     """What the lens did to the photo's corners, in words, as far as it is known."""
-    share = evaluation.corner_growth - 1
     if evaluation.recipe.lens.source == "none":
         return "not corrected"
+    if evaluation.recipe.lens.fisheye:
+        return f"fisheye, {evaluation.camera.equivalent_mm:.1f} mm full-frame equivalent"
+    share = evaluation.corner_growth - 1
     if abs(share) < 0.00005:
         return "no distortion"
     half = None
@@ -167,5 +177,6 @@ def focal_words(evaluation: Evaluated) -> str:
         "35mm": "from the file",
         "assumed": "assumed",
         "lines": "from your lines",
+        "lens": "that of the fisheye",
     }
     return f"{camera.equivalent_mm:.0f} mm full-frame equivalent, {source[camera.source]}"

@@ -2,6 +2,7 @@ import { useRef } from "react";
 
 import type { Kind, Reference } from "../../api/client";
 import { bentBetween, isBent, type Mesh, type Point, toCorrected } from "../../session/mesh";
+import { tellsLens } from "../../session/desk";
 import { readNow, recipeNow, shownNow } from "../../session/session";
 import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { middleOf, partsOf } from "../tools/lineHand";
@@ -38,6 +39,8 @@ function useDrawn(waits = false): { lines: DrawnLine[]; scene: Scene } {
   const scene = useScene(useHeld(waits, (state) => state));
   const references = useKnown(useHeld(waits, (known) => recipeNow(known)?.references));
   const step = useDesk((desk) => desk.step);
+  const lensOnly = useDesk(tellsLens);
+  const rows = useKnown(useHeld(waits, (known) => readNow(known)?.lines));
   const shown = useDesk((desk) => desk.shown);
   // On the photo as taken, what is straight in the world runs along the lens's bend.
   const bent = useKnown(useHeld(waits, (known) => shownNow(known)?.mesh ?? null));
@@ -45,11 +48,23 @@ function useDrawn(waits = false): { lines: DrawnLine[]; scene: Scene } {
   const { mesh } = scene;
   if (!mesh || !references || shown === "before" || (step !== "lines" && step !== "lens")) return { lines: [], scene };
   const lines = references.flatMap((line, index): DrawnLine[] => {
-    if (step === "lens" && line.kind !== "straight") return [];
+    if (lensOnly && line.kind !== "straight") return [];
     const points = line.points.map((point) => stageOf(scene, mesh, point));
-    return [{ line, number: index + 1, points, along: bend ? alongBend(scene, mesh, bend, line.kind, line.points) : points }];
+    const paths = pathsOf(line, rows?.[index]?.paths);
+    const along = paths ? paths.map((point) => stageOf(scene, mesh, point)) : bend ? alongBend(scene, mesh, bend, line.kind, line.points) : points;
+    return [{ line, number: index + 1, points, along }];
   });
   return { lines, scene };
+}
+
+/** Where a line runs on the photo that is no straight one there; none while the line has been moved on since. */
+function pathsOf(line: Reference, paths: readonly (readonly Point[])[] | null | undefined): Point[] | null {
+  const [begin, here] = [paths?.[0]?.[0], line.points[0]];
+  const [end, there] = [paths?.[paths.length - 1], line.points[line.points.length - 1]];
+  if (!paths || !begin || !here || !end || !there) return null;
+  const last = line.kind === "rectangle" ? end[0] : end[end.length - 1];
+  const still = last && Math.hypot(begin[0] - here[0], begin[1] - here[1]) < 0.5 && Math.hypot(last[0] - there[0], last[1] - there[1]) < 0.5;
+  return still ? paths.flat() : null;
 }
 
 const stageOf = ({ view, size }: Scene, mesh: Mesh, point: Point): Point => toStage(view, size, toCorrected(mesh, point));

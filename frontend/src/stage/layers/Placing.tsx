@@ -13,7 +13,8 @@ export function Placing() {
   const wanted = usePreferences((state) => state.magnifier);
   const step = useDesk((desk) => desk.step);
   const byHand = useDesk((desk) => desk.byHand);
-  const lays = useKnown((known) => laysLines({ step, byHand }, recipeNow(known)));
+  const lensPage = useDesk((desk) => desk.lensPage);
+  const lays = useKnown((known) => laysLines({ step, byHand, lensPage }, recipeNow(known)));
   const pointing = useHands((hands) => hands.cursor !== null || hands.hover !== null);
   return wanted && lays && pointing ? <AtPoint /> : null;
 }

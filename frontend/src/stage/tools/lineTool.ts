@@ -1,4 +1,4 @@
-import { deleteLine, layKindNow, laysLines, pointAt } from "../../session/desk";
+import { deleteLine, layKindNow, laysLines, pointAt, tellsLens } from "../../session/desk";
 import type { Point } from "../../session/mesh";
 import { baseNow, recipeNow, type Session } from "../../session/session";
 import { arrowStep, type Bench, type Tool } from "./hands";
@@ -28,9 +28,10 @@ export function lineTool({ session, surface, hands }: Bench): Tool {
 
   /** What of the lines lies at a point. A straight thing tells the lens; where it lies, a wall may still be measured. */
   const found = (point: Point) => {
-    const { selected, step } = session.desk.getState();
+    const { selected } = session.desk.getState();
+    const lensOnly = tellsLens(session.desk.getState());
     const lines = recipeNow(session.known.getState())?.references ?? [];
-    const near = lines.filter((line) => (step === "lens" ? line.kind === "straight" : line.kind !== "straight" || kind() === "straight" || line.id === selected));
+    const near = lines.filter((line) => (lensOnly ? line.kind === "straight" : line.kind !== "straight" || kind() === "straight" || line.id === selected));
     return hit(near.map((line) => ({ line, points: line.points.map(surface.stageOf) })), point);
   };
 

@@ -81,7 +81,7 @@ function Cards({ choices, asking, suits, empty, ask }: { choices: EdgeChoice[]; 
             onClick={() => !choice?.chosen && ask(edges({ mode }))}
           >
             <div style={{ height: 78, display: "flex", alignItems: "center" }}>
-              {photo?.revision && !refused && <Small source={cornerAfter(photo.id, photo.revision, edges({ mode }))} height={78} />}
+              {photo?.revision && !refused && (choice || mode !== "reshape") && <Small source={cornerAfter(photo.id, photo.revision, edges({ mode }))} height={78} />}
             </div>
             <span>
               {WORDS[mode]}

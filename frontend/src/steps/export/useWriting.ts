@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 
-import { api, Problem } from "../../api/client";
+import { api, wordsOf } from "../../api/client";
 import { followJob, useJob, working } from "../../api/jobs";
 import { useVersions } from "../../api/queries";
+import { fetchFile } from "../../parts/fetchFile";
 import { useDesk, useSession } from "../../session/useSession";
 
 /** Writing the picture: what is chosen for it, how far it is, and what begins it. */
@@ -29,8 +30,7 @@ export function useWriting() {
       const ended = await followJob(queries, begun);
       if (ended.state === "done") fetchFile(`/api/jobs/${ended.id}/file`, ended.label);
     } catch (problem) {
-      const words = problem instanceof Problem ? problem.message : "The export failed and no file was made. The photo is unchanged; please try again.";
-      desk.setState({ job: null, exportError: words });
+      desk.setState({ job: null, exportError: wordsOf(problem, "The export failed and no file was made. The photo is unchanged; please try again.") });
     }
   };
 
@@ -43,12 +43,4 @@ export function useWriting() {
     words: chosen.length ? `Export ${chosen.length + Number(now)} pictures` : "Export the picture",
     write,
   };
-}
-
-/** Let the browser save a file. */
-export function fetchFile(address: string, name = "") {
-  const link = document.createElement("a");
-  link.href = address;
-  link.download = name;
-  link.click();
 }

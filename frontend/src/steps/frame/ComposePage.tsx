@@ -7,10 +7,10 @@ import { useDesk, useSession } from "../../session/useSession";
 import { pair, toPhoto } from "../../session/mesh";
 import { wallsOf } from "../../session/walls";
 import { NumberField } from "../../parts/NumberField";
+import { Slide } from "../../parts/Slide";
 import { Touch } from "../../parts/Touch";
 import { Aside, Columns, Heading } from "../../parts/Words";
 import { PlaceBoard } from "./PlaceBoard";
-import { INK } from "../../parts/theme";
 
 const LABELS: Record<Family, string> = {
   thirds: "Thirds",
@@ -64,23 +64,7 @@ export const ComposePage = memo(function ComposePage({ recipe, read }: Props) {
           <Touch onClick={() => usePreferences.setState({ spiral: (spiral + 1) % 4 })}>Spiral: next corner</Touch>
         )}
       </Columns>
-      <div className="row" style={{ marginTop: 8, alignItems: "center", gap: 10 }}>
-        <label htmlFor="veil">Darken outside</label>
-        <input
-          id="veil"
-          type="range"
-          min={0}
-          max={100}
-          step={1}
-          value={Math.round(veil * 100)}
-          aria-valuetext={`${Math.round(veil * 100)} per cent`}
-          style={{ flex: 1, height: 40, accentColor: INK }}
-          onChange={(event) => usePreferences.setState({ veil: Number(event.target.value) / 100 })}
-        />
-        <div className="mono" style={{ width: 46, textAlign: "right" }}>
-          {Math.round(veil * 100)}%
-        </div>
-      </div>
+      <Slide inline label="Darken outside" words={`${Math.round(veil * 100)}%`} value={veil} onLetGo={(veil) => usePreferences.setState({ veil })} />
       <PlaceBoard recipe={recipe} />
     </>
   );

@@ -4,9 +4,13 @@ import type { Action, Lens, Recipe } from "../../api/client";
 import { LIMITS } from "../../api/limits";
 import { deleteLine } from "../../session/desk";
 import { baseNow, readNow, recipeNow } from "../../session/session";
-import { useKnown, useSession } from "../../session/useSession";
+import type { LensPage } from "../../session/model";
+import { useDesk, useKnown, useSession } from "../../session/useSession";
 import { handTerm } from "../../session/notes";
 import { kindSign } from "../../stage/layers/signs";
+import { Among } from "../../parts/Among";
+import { NumberField } from "../../parts/NumberField";
+import { later } from "../../parts/later";
 import { Touch } from "../../parts/Touch";
 import { TypedForm } from "../../parts/TypedForm";
 import { Vernier } from "../../parts/Vernier";
@@ -16,35 +20,70 @@ import { useLed } from "../useLed";
 import { useProfiles } from "../../api/queries";
 import { RawPhoto } from "./RawPhoto";
 
+const WidePage = later(() => import("./WidePage").then(({ WidePage }) => WidePage));
+
 /** Per cent by which the hand may move the photo's corner. */
 const [, RANGE] = LIMITS["bend.percent"];
 const NOTHING = { lens: { source: "none" } } as Recipe;
 
-/** What the step Lens needs: what takes the bending out, and that one's own controls. */
+const PAGES: { page: LensPage; label: string }[] = [
+  { page: "distortion", label: "Distortion" },
+  { page: "wide", label: "Wide view" },
+];
+
+/** What the step Lens needs, on two pages: what takes the bending out; how wide the picture looks. */
 export function LensStep() {
+  const session = useSession();
+  const page = useDesk((desk) => desk.lensPage);
+  const ready = useKnown(({ seen }) => seen !== null);
+  if (!ready) return null;
+  return (
+    <>
+      <div className="row" role="group" aria-label="Pages of the step Lens" style={{ margin: "2px 16px 0", flex: "none" }}>
+        {PAGES.map((one) => (
+          <Touch key={one.page} flex="1" px="2px" fontSize="0.8125rem" aria-pressed={page === one.page} onClick={() => session.desk.setState({ lensPage: one.page })}>
+            {one.label}
+          </Touch>
+        ))}
+      </div>
+      <div data-lens-step className="leaf">
+        {page === "wide" ? <WidePage /> : <Distortion />}
+      </div>
+    </>
+  );
+}
+
+/** What takes the bending out, and that one's own controls. */
+function Distortion() {
   const session = useSession();
   const recipe = useKnown(baseNow);
   const read = useKnown(({ seen }) => seen);
   const [searching, setSearching] = useState(false);
   if (!recipe || !read) return null;
   const { source } = recipe.lens;
+  const fisheye = recipe.lens.focal_px !== null;
   const choices = [
     { name: "Off", chosen: source === "none" && !searching, take: () => source !== "none" && void session.do({ do: "lens", source: "none" }) },
     { name: "Profile", chosen: source === "profile" || searching, take: () => setSearching(true) },
     {
       name: "By hand",
-      chosen: source === "manual",
-      take: () => source !== "manual" && void session.do({ do: "lens", source: "manual" }),
+      chosen: source === "manual" && !fisheye,
+      take: () => (source !== "manual" || fisheye) && void session.do({ do: "lens", source: "manual" }),
     },
     {
       name: "Straight edges",
       chosen: source === "straight",
       take: () => source !== "straight" && void session.do({ do: "lens", source: "straight" }),
     },
+    {
+      name: "Fisheye",
+      chosen: fisheye && source === "manual",
+      take: () => !(fisheye && source === "manual") && void session.do({ do: "fisheye", law: "equisolid" }),
+    },
   ];
   const showsProfiles = searching || source === "profile";
   return (
-    <div data-lens-step className="leaf">
+    <>
       <h2 style={{ fontWeight: 700 }}>
         Lens distortion
       </h2>
@@ -70,7 +109,7 @@ export function LensStep() {
       </div>
       <div style={{ marginTop: 14 }}>
         {showsProfiles && <Profiles taken={recipe.lens} onTaken={() => setSearching(false)} />}
-        {!showsProfiles && source === "manual" && <ByHand />}
+        {!showsProfiles && source === "manual" && (fisheye ? <Fisheye lens={recipe.lens} /> : <ByHand />)}
         {!showsProfiles && source === "straight" && <StraightThings recipe={recipe} />}
         {!showsProfiles && source === "none" && (
           <div style={{ color: "var(--chakra-colors-second)", fontSize: "0.8125rem" }}>
@@ -80,7 +119,7 @@ export function LensStep() {
         )}
       </div>
       <RawPhoto />
-    </div>
+    </>
   );
 }
 
@@ -138,6 +177,41 @@ function Profiles({ taken, onTaken }: { taken: Lens; onTaken: () => void }) {
         ))}
       </ul>
       <TypedForm label="Lens name" placeholder="Lens name" take="Search" onTake={setWords} />
+    </>
+  );
+}
+
+const LAWS = [
+  ["equisolid", "equal area (most fisheyes)"],
+  ["equidistant", "equal angles"],
+  ["stereographic", "stereographic"],
+  ["orthographic", "orthographic"],
+] as const;
+
+/** A fisheye without a profile: how its lens draws, and its focal length. */
+function Fisheye({ lens }: { lens: Lens }) {
+  const session = useSession();
+  const equivalent = useKnown((known) => known.seen?.focal.equivalent_mm ?? 0);
+  const law = LAWS.find(([one]) => one === lens.model)?.[0] ?? "equisolid";
+  const [least, most] = LIMITS["fisheye.equivalent_mm"];
+  return (
+    <>
+      <div style={{ fontSize: "0.8125rem", color: "var(--chakra-colors-second)", marginBottom: 8 }}>
+        How the lens draws, and its focal length. A straight edge near the border, drawn under Lines, shows whether they are right.
+      </div>
+      <Among words="Lens type" value={lens.model} from={LAWS} onChange={(to) => void session.do({ do: "fisheye", law: LAWS.find(([one]) => one === to)?.[0] ?? law, equivalent_mm: equivalent })} />
+      <div style={{ marginTop: 8 }}>
+        <NumberField
+          label="Focal length, full-frame equivalent"
+          value={equivalent}
+          unit="mm"
+          least={least}
+          most={most}
+          digits={2}
+          step={0.1}
+          onAccept={(equivalent_mm) => void session.do({ do: "fisheye", law, equivalent_mm })}
+        />
+      </div>
     </>
   );
 }

@@ -14,7 +14,7 @@ import { LinesStep } from "./LinesStep";
 const angle = (name: string, sd: number | null) => ({ name, solved: 1, sd, plus_minus: null, taken_out: 1, by_hand: 0, words: `${name} words` });
 
 function line(id: string, kind: Reference["kind"], more: Partial<Reference> = {}): Reference {
-  return { id, kind, points: [[10, 10], [90, 20]], sigma_px: 1, group: null, shape: null, weight: 1, active: true, ...more };
+  return { id, kind, points: [[10, 10], [90, 20]], sigma_px: 1, group: null, shape: null, weight: 1, active: true, become: null, ...more };
 }
 
 function recipeWith(...references: Reference[]): Recipe {

@@ -23,6 +23,10 @@ import numpy as np
 from sequor.core.camera import Array
 
 Model = Literal["brown", "poly3", "poly5", "ptlens"]
+"""The models of lenses that are no fisheyes."""
+
+TERM_COUNTS: dict[Model, int] = {"brown": 0, "poly3": 1, "poly5": 2, "ptlens": 3}
+"""Terms that the database has for each; Brown's are none of its own."""
 
 NEWTON_ROUNDS = 40
 SETTLED = 1e-13
@@ -61,6 +65,40 @@ class Lens:
         """Whether the lens bends nothing."""
         return not any((self.k1, self.k2, self.k3, self.p1, self.p2, self.o1, self.o3))
 
+    def numbers(self) -> list[str | float]:
+        """What it bends by, apart from where its centre is."""
+        return [self.unit_px, self.k1, self.k2, self.k3, self.p1, self.p2, self.o1, self.o3]
+
+    @property
+    def flat(self) -> bool:
+        """Whether what it records belongs onto a plane: a lens that is no fisheye."""
+        return True
+
+    @property
+    def recorded_reach(self) -> float:
+        """The radius in photo pixels beyond which nothing is recorded that the terms hold for."""
+        if not np.isfinite(self.reach):
+            return np.inf
+        edge = self.distorted(np.array([[self.centre[0] + self.reach * self.unit_px, self.centre[1]]]))
+        return float(edge[0, 0] - self.centre[0])
+
+    def rays(self, points: Array, focal_px: float) -> Array:
+        """Unit rays (N, 3) in camera axes of recorded points (N, 2); NaN where nothing is recorded."""
+        away = (self.undistorted(points) - self.centre) / focal_px
+        found = np.column_stack([away, np.ones(len(away))])
+        return np.asarray(found / np.linalg.norm(found, axis=1, keepdims=True))
+
+    def recorded(self, rays: Array, focal_px: float) -> Array:
+        """Recorded points (N, 2) of rays (N, 3). Beyond its reach the lens goes straight on, so that nothing
+        comes back into the photo; NaN for what is behind the camera."""
+        with np.errstate(divide="ignore", invalid="ignore"):
+            away = np.where(rays[:, 2:] > 0, rays[:, :2] / rays[:, 2:], np.nan) * (focal_px / self.unit_px)
+        radius = np.hypot(away[:, 0], away[:, 1])
+        beyond = np.maximum(radius - self.reach, 0.0) / np.maximum(radius, 1e-12)
+        inside = away * (1 - beyond)[:, None]
+        straight_on: Array = away * beyond[:, None] * self.unit_px
+        return self.distorted(inside * self.unit_px + self.centre) + straight_on
+
     @cached_property
     def reach(self) -> float:
         """The ideal radius in ``unit_px`` up to which the terms hold: the warp still grows there, and
@@ -87,9 +125,9 @@ class Lens:
 
     def growth(self, radius: Array) -> Array:
         """g at radii (N,) in ``unit_px``."""
-        return self._radial(radius * radius)[0]
+        return self.radial(radius * radius)[0]
 
-    def _radial(self, square: Array) -> tuple[Array, Array]:
+    def radial(self, square: Array) -> tuple[Array, Array]:
         """g at squares of radii (N,), and its derivative there by r, divided by r."""
         k1, k2, k3 = self.k1, self.k2, self.k3
         grow = 1 + square * (k1 + square * (k2 + square * k3))
@@ -168,7 +206,7 @@ class Lens:
         recorded = np.hypot(wanted[:, 0], wanted[:, 1])
         radius = recorded.copy()
         for _ in range(NEWTON_ROUNDS):
-            grow, slope = self._radial(radius * radius)
+            grow, slope = self.radial(radius * radius)
             rises = grow + radius * radius * slope
             step = recorded - radius * grow
             step /= np.where(np.abs(rises) > 1e-9, rises, np.inf)
@@ -182,7 +220,7 @@ class Lens:
         """Recorded positions (N, 2) and the Jacobian (N, 2, 2), in units of ``unit_px`` about the centre."""
         x, y = ideal.T
         r2 = x * x + y * y
-        grow, slope = self._radial(r2)
+        grow, slope = self.radial(r2)
         p1, p2 = self.p1, self.p2
         value = np.stack(
             [

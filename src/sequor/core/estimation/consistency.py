@@ -237,9 +237,7 @@ def _misfits(seen: Observations, at: Unknowns, index: int) -> list[float]:
     turn = at.attitude().rotation()
     found = []
     for row in np.flatnonzero(seen.owner[: len(seen.kinds)] == index):
-        ends = (
-            np.column_stack([np.stack([seen.first[row], seen.last[row]]), np.full(2, at.focal_px)]) @ turn.T
-        )
+        ends = np.stack([seen.first[row], seen.last[row]]) * [1.0, 1.0, at.focal_px] @ turn.T
         plane = ends[:, :2] / ends[:, 2:]
         along, _ = direction(plane)
         if seen.kinds[row] == RECEDING:
@@ -284,7 +282,7 @@ def _runs_away(seen: Observations, at: Unknowns, index: int, pitch_known: bool) 
     """
     turn = at.attitude().rotation()
     row = int(np.flatnonzero(seen.owner == index)[0])
-    rays = np.column_stack([np.stack([seen.first[row], seen.last[row]]), np.full(2, at.focal_px)]) @ turn.T
+    rays = np.stack([seen.first[row], seen.last[row]]) * [1.0, 1.0, at.focal_px] @ turn.T
     heights = np.rad2deg(np.arctan2(rays[:, 1], rays[:, 2]))
     meant = bool(heights[0] * heights[1] > 0)
     return meant or (not pitch_known and float(np.abs(heights).min()) <= USUAL_AIM_DEG)

@@ -26,7 +26,8 @@ from sequor.core.estimation.unknowns import Unknowns
 
 @dataclass(frozen=True)
 class Shape:
-    """A rectangle whose true width : height is known: its corners (4, 2), centred, and its equation's row.
+    """A rectangle whose true width : height is known: the rays of its corners (4, 3), x and y in pixels and z
+    in focal lengths, and its equation's row.
 
     ``bent`` (terms, 4, 2) is what each term of the lens does to the corners, per unit.
     """
@@ -43,15 +44,14 @@ class Shape:
 class Observations:
     """The equations of several references, stacked.
 
-    ``first`` and ``last`` are (N, 2) ideal ends about the principal point; ``normals`` (N, 3) their
-    interpretation planes for a focal length of 1 px; ``kinds`` (N,) 0 level, 1 plumb, 2 receding;
-    ``groups`` (N,) the group's number; ``owner`` (rows,) the reference's index in ``ids``. Every error of
-    an end has its row in ``noise_rows`` (M,), its column in ``noise_columns`` (M,) and in ``noise_steps``
-    (M, 3) what it does to the normal; ``noise_starts`` (N,) is where a row's errors begin.
+    ``first`` and ``last`` are (N, 3) rays of the ends, x and y in pixels and z in focal lengths; ``normals``
+    (N, 3) their interpretation planes for a focal length of 1 px; ``kinds`` (N,) 0 level, 1 plumb, 2
+    receding; ``groups`` (N,) the group's number; ``owner`` (rows,) the reference's index in ``ids``. Every
+    error of an end has its row in ``noise_rows`` (M,), its column in ``noise_columns`` (M,) and in
+    ``noise_steps`` (M, 3) what it does to the normal; ``noise_starts`` (N,) is where a row's errors begin.
     ``angle_sd`` (rows,) is the standard deviation of a line's own angle in radians. ``bent`` (terms, 2, N,
     3): what each term of the lens does to the normals, per unit and per unit squared. ``prior`` is what is
-    known without any line.
-    """
+    known without any line."""
 
     ids: tuple[str, ...]
     owner: Indices
@@ -181,8 +181,9 @@ def equations(seen: Observations, at: Unknowns, wanted: Sequence[str]) -> Equati
 
 
 def log_shape(corners: Array, turn: Array, focal_px: float) -> float:
-    """log(mean width / mean height) of a rectangle's corners (4, 2), centred ideal pixels, once corrected."""
-    rays = np.column_stack([corners, np.full(4, focal_px)]) @ turn.T
+    """log(mean width / mean height) of a rectangle once corrected; ``corners`` (4, 3) as in
+    :class:`Shape`."""
+    rays = corners * [1.0, 1.0, focal_px] @ turn.T
     plane = rays[:, :2] / rays[:, 2:]
     side = np.linalg.norm(plane - plane[_NEXT], axis=1)
     return float(np.log((side[0] + side[2]) / (side[1] + side[3])))
@@ -193,8 +194,9 @@ def _add_shape(
 ) -> None:
     """The equation of a known shape, and its slopes by the unknowns and by every error of a corner."""
     turn, slopes = _rotation_and_slopes(at)
-    corners = shape.corners + np.tensordot(np.array(at.terms), shape.bent, 1)
-    centred = np.column_stack([corners, np.full(4, at.focal_px)])
+    corners = shape.corners.copy()
+    corners[:, :2] += np.tensordot(np.array(at.terms), shape.bent, 1)
+    centred = corners * [1.0, 1.0, at.focal_px]
     rays = centred @ turn.T
     plane = rays[:, :2] / rays[:, 2:]
     side = plane - plane[_NEXT]
@@ -211,14 +213,14 @@ def _add_shape(
 
     for column, name in enumerate(wanted):
         if name == "focal_px":
-            jacobian[shape.row, column] = slope(at.focal_px * turn[:, 2])
+            jacobian[shape.row, column] = slope(np.outer(centred[:, 2], turn[:, 2]))
         elif name.startswith("term"):
             jacobian[shape.row, column] = slope(shape.bent[int(name.split()[1])] @ turn[:, :2].T)
         elif name in slopes:
             jacobian[shape.row, column] = slope(centred @ slopes[name].T)
     moves = np.zeros((4, 2, 4, 3))
     for corner in range(4):
-        moves[corner, :, corner] = shape.steps[corner] @ turn[:, :2].T
+        moves[corner, :, corner] = shape.steps[corner] * [1.0, 1.0, at.focal_px] @ turn.T
     noise_jacobian[shape.row, shape.first_noise : shape.first_noise + 8] = slope(moves).ravel()
 
 

@@ -55,8 +55,8 @@ class Advice:
 
 
 def most_telling(solution: Solution, references: Sequence[Reference], camera: Intrinsics) -> Advice | None:
-    """The line that would help most with what is taken out; None where little is open, or no single line
-    would help.
+    """The line that would help most with what is taken out; None where little is open, no single line would
+    help, or the lens does not tell of all of the photo.
 
     ``references`` are those that the solution rests on; a line more is taken to be drawn as well as they are.
     """
@@ -77,7 +77,12 @@ def most_telling(solution: Solution, references: Sequence[Reference], camera: In
         return None
     shares = np.linspace(0.05, 0.95, PLACES)
     sigma = float(np.median([one.sigma_px for one in references if one.counts]))
-    seen, _ = observe(_laid(shares, camera, sigma), camera, known.lens, False)
+    laid = _laid(shares, camera, sigma)
+    if not np.all(
+        np.isfinite(known.lens.lens.rays(np.concatenate([one.points for one in laid]), camera.focal_px))
+    ):
+        return None
+    seen, _ = observe(laid, camera, known.lens, False)
     # Where receding lines run is nothing to these.
     concerns = [name for name in known.names if name not in known.seen.azimuths]
     slopes = np.zeros((seen.rows, len(known.names)))

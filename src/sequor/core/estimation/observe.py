@@ -14,6 +14,9 @@ from sequor.core.estimation.priors import Prior
 from sequor.core.references.line import SMALLEST_SIGMA_PX, direction
 from sequor.core.references.reference import Reference
 
+STEP_PX = 0.01
+"""Recorded pixels by which it is found how the rays of a fisheye move."""
+
 SHARED = 1e-12
 """Stands for the angle's deviation of equations whose errors hang together: they stay as they are."""
 
@@ -57,19 +60,19 @@ def observe(
                 shapes.append((index, ideal, float(np.log(one.shape[0] / one.shape[1])), steps, columns))
             columns += 8
             continue
-        (start, end), steps = _as_two_ends(ideal, stretch, sigma)
+        (start, end), steps = _two_of(ideal, stretch, sigma, distortion.lens.flat, camera.focal_px)
         noise.append((len(first), columns, steps[0], end, 1.0))
         noise.append((len(first), columns + 1, steps[1], start, -1.0))
         columns += 2
-        angle_sd.append(float(np.linalg.norm(steps) / np.linalg.norm(end - start)))
+        angle_sd.append(_angle_sd(start, end, steps, camera.focal_px))
         first.append(start)
         last.append(end)
         kinds.append(one.rules.directions[0])
         groups.append(group_names.index(one.group or "") if one.rules.grouped else 0)
         owner.append(index)
     rows = len(first)
-    p, q = (np.array(ends, float).reshape(-1, 2) for ends in (first, last))
-    normals = _normals(p, q)
+    p, q = (np.array(ends, float).reshape(-1, 3) for ends in (first, last))
+    normals = np.cross(p, q)
     bent, corners_bent = _bent(used, places, distortion, normals)
     known = tuple(
         Shape(corners, ratio, rows + at, start_column, steps, corners_bent[:, index])
@@ -78,7 +81,7 @@ def observe(
     owner += [index for index, *_ in shapes]
     angle_sd += [SHARED] * len(shapes)
     noise_rows = np.array([entry[0] for entry in noise], np.intp)
-    step, other = (np.array([entry[at] for entry in noise], float).reshape(-1, 2) for at in (2, 3))
+    step, other = (np.array([entry[at] for entry in noise], float).reshape(-1, 3) for at in (2, 3))
     sign = np.array([entry[4] for entry in noise])
     seen = Observations(
         ids=tuple(one.id for one in used),
@@ -91,8 +94,7 @@ def observe(
         group_names=group_names,
         noise_rows=noise_rows,
         noise_columns=np.array([entry[1] for entry in noise], np.intp),
-        noise_steps=sign[:, None]
-        * np.column_stack([step[:, 1], -step[:, 0], step[:, 0] * other[:, 1] - step[:, 1] * other[:, 0]]),
+        noise_steps=sign[:, None] * np.cross(step, other),
         noise_starts=np.searchsorted(noise_rows, np.arange(rows)).astype(np.intp),
         angle_sd=np.array(angle_sd),
         weights=np.array([used[index].weight for index in owner], float),
@@ -101,11 +103,6 @@ def observe(
         prior=Prior(terms=distortion.covariance),
     )
     return seen, single
-
-
-def _normals(p: Array, q: Array) -> Array:
-    """The interpretation planes (N, 3) through ends (N, 2), for a focal length of 1 px."""
-    return np.column_stack([p[:, 1] - q[:, 1], q[:, 0] - p[:, 0], p[:, 0] * q[:, 1] - q[:, 0] * p[:, 1]])
 
 
 def _bent(
@@ -123,7 +120,8 @@ def _bent(
             break
         step = float(np.sqrt(distortion.covariance[number, number]))
         both: list[Array] = []
-        for index, (one, (ideal, stretch)) in enumerate(zip(references, points, strict=True)):
+        for index, (one, (rays, rays_moved)) in enumerate(zip(references, points, strict=True)):
+            ideal, stretch = rays[:, :2], rays_moved[:, :2]
             moved, bowed = distortion.lens.moved_by(name, ideal, stretch)
             moved_both = ideal + np.multiply.outer([step, -step], moved) + step**2 * bowed
             if one.rules.joined:
@@ -134,7 +132,7 @@ def _bent(
             else:
                 both.append(np.stack([_as_two_ends(one_moved, stretch, 1.0)[0] for one_moved in moved_both]))
         ends = np.stack(both)
-        there, back = (_normals(ends[:, sign, 0], ends[:, sign, 1]) for sign in (0, 1))
+        there, back = (np.cross(_ahead(ends[:, sign, 0]), _ahead(ends[:, sign, 1])) for sign in (0, 1))
         # The line through many points may come out the other way round.
         there, back = (np.sign(np.sum(one * normals, axis=1))[:, None] * one for one in (there, back))
         of_normals[number] = (there - back) / (2 * step), (there + back - 2 * normals) / (2 * step**2)
@@ -155,17 +153,71 @@ def _taking_part(
 
 
 def _ideal(references: Sequence[Reference], camera: Intrinsics, lens: Lens) -> list[tuple[Array, Array]]:
-    """Of every reference its ideal points (N, 2) about the principal point, and how a small step there grows
-    (N, 2, 2)."""
+    """Of every reference the rays of its points (N, 3) in camera axes, x and y in pixels and z in focal
+    lengths, and how they move with a small step as recorded (N, 3, 2). Of a flat lens they are the ideal
+    points about the principal point, with z 1; of a fisheye they are as long as the focal length."""
     if not references:
         return []
     recorded = np.concatenate([one.points for one in references])
-    ideal, grown = lens.undistorted_with_slopes(recorded)
-    if not np.all(np.isfinite(ideal)):
+    if lens.flat:
+        ideal, grown = lens.undistorted_with_slopes(recorded)
+        rays = _ahead(ideal - np.array([camera.width / 2, camera.height / 2]))
+        grown = np.concatenate([grown, np.zeros((len(grown), 1, 2))], axis=1)
+    else:
+        in_pixels = np.array([camera.focal_px, camera.focal_px, 1.0])
+        rays = lens.rays(recorded, camera.focal_px) * in_pixels
+        there, back = (
+            np.stack(
+                [lens.rays(recorded + sign * way, camera.focal_px) for way in STEP_PX * np.eye(2)], axis=-1
+            )
+            for sign in (1, -1)
+        )
+        grown = (there - back) / (2 * STEP_PX) * in_pixels[:, None]
+    if not np.all(np.isfinite(rays)):
         raise ValueError("a reference reaches beyond the radius that the lens terms describe")
     ends = np.cumsum([len(one.points) for one in references])[:-1]
-    centred = ideal - np.array([camera.width / 2, camera.height / 2])
-    return list(zip(np.split(centred, ends), np.split(grown, ends), strict=True))
+    return list(zip(np.split(rays, ends), np.split(grown, ends), strict=True))
+
+
+def _ahead(ideal: Array) -> Array:
+    """Ideal points (..., 2) about the principal point as rays (..., 3), z in focal lengths."""
+    return np.concatenate([ideal, np.ones((*ideal.shape[:-1], 1))], axis=-1)
+
+
+def _two_of(rays: Array, stretch: Array, sigma: float, flat: bool, focal_px: float) -> tuple[Array, Array]:
+    """Two ends (2, 3) that say the same as all rays (N, 3) of a line, and their errors across (2, 3)."""
+    if not flat:
+        return _as_two_rays(rays, stretch, sigma, focal_px)
+    ends, steps = _as_two_ends(rays[:, :2], stretch[:, :2], sigma)
+    return _ahead(ends), np.column_stack([steps, np.zeros(2)])
+
+
+def _angle_sd(start: Array, end: Array, steps: Array, focal_px: float) -> float:
+    """The standard deviation in radians of a line's own angle, by its ends' errors (2, 3)."""
+    by = np.array([1.0, 1.0, focal_px])
+    return float(np.linalg.norm(steps * by) / np.linalg.norm((end - start) * by))
+
+
+def _as_two_rays(rays: Array, stretch: Array, sigma: float, focal_px: float) -> tuple[Array, Array]:
+    """The same of rays (N, 3) of a fisheye: two on the great circle that fits best, and their errors across
+    (2, 3)."""
+    in_pixels = np.array([focal_px, focal_px, 1.0])
+    unit, moved = rays / in_pixels, stretch / in_pixels[:, None]
+    square_to = np.linalg.svd(unit, full_matrices=False)[2][2] if len(unit) > 2 else np.cross(*unit)
+    square_to = square_to / np.linalg.norm(square_to)
+    grown = np.linalg.norm(np.einsum("i,nij->nj", square_to, moved), axis=1)
+    if len(unit) == 2:
+        return rays, sigma * grown[:, None] * square_to * in_pixels
+    middle = unit.mean(axis=0)
+    middle = middle - (middle @ square_to) * square_to
+    middle /= np.linalg.norm(middle)
+    forth = np.cross(square_to, middle)
+    at = np.arctan2(unit @ forth, unit @ middle)
+    reach = float(np.sqrt(np.mean((at - at.mean()) ** 2)))
+    places = at.mean() + np.array([-reach, reach])
+    ends = np.cos(places)[:, None] * middle + np.sin(places)[:, None] * forth
+    sd = sigma * float(np.sqrt(2 / len(unit)) * np.mean(grown))
+    return ends * in_pixels, np.stack([sd * square_to * in_pixels] * 2)
 
 
 def _as_two_ends(ideal: Array, stretch: Array, sigma: float) -> tuple[Array, Array]:

@@ -156,9 +156,7 @@ def _common_direction(seen: Observations, mask: Array, focal_px: float) -> Array
 
 def _normals(seen: Observations, mask: Array, focal_px: float) -> Array:
     """Unit normals (N, 3) of the interpretation planes of the lines under the mask, in camera axes."""
-    p, q = seen.first[mask], seen.last[mask]
-    depth = np.full((len(p), 1), focal_px)
-    normals = np.cross(np.hstack([p, depth]), np.hstack([q, depth]))
+    normals = seen.normals[mask] * [focal_px, focal_px, 1.0]
     unit: Array = normals / np.linalg.norm(normals, axis=1)[:, None]
     return unit
 
@@ -168,7 +166,7 @@ def _rough_roll(seen: Observations) -> float:
     mask = seen.kinds < 2
     if not np.any(mask):
         mask = np.ones(len(seen.kinds), bool)
-    along = (seen.last - seen.first)[mask]
+    along = (seen.last - seen.first)[mask, :2]
     asked = np.where(
         seen.kinds[mask] == 1, np.arctan2(along[:, 0], along[:, 1]), -np.arctan2(along[:, 1], along[:, 0])
     )

@@ -83,13 +83,13 @@ def carry(
     """
     on_photo = before.to_photo(rectangle.centre[None])
     centre = after.to_corrected(on_photo)[0]
+    if not np.all(np.isfinite(centre)):
+        # The new map does not show that point, or the old one had none there.
+        centre = Rectangle.between(after.outline()).centre
     moved = Rectangle.about(centre, rectangle.width, rectangle.height)
     if allow_empty:
         return moved
     kept = shrink_into(after.outline(), moved)
     if kept.width >= rectangle.width - TOUCH:
         return moved
-    if ratio is not None:
-        scale = min(kept.width / ratio[0], kept.height / ratio[1])
-        kept = Rectangle.about(kept.centre, ratio[0] * scale, ratio[1] * scale)
-    return kept.inwards()
+    return (kept if ratio is None else kept.of_ratio(ratio)).inwards()

@@ -40,6 +40,8 @@ SHRINKS_FROM = 1.1
 WIDEST = 64.0
 """The kernel is made at most so many times as wide."""
 
+MOST_COLUMNS = int(2 * LOBES * WIDEST) + 2
+
 HALF, LOWEST = np.float32(0.5), np.float32(0.0)
 
 
@@ -56,33 +58,58 @@ def widths(inverse, deepest, lens, area, lattice, u, v, px, py):  # type: ignore
 
 
 @njit(fastmath=True)
-def wide(source, codes, px, py, along, across, kernel, out, j, i):  # type: ignore[no-untyped-def]
-    """One pixel through a kernel widened by ``along`` and ``across``."""
+def wide(  # type: ignore[no-untyped-def]
+    source, codes, px, py, along, across, kernel, by_column, sums, out, j, i
+):
+    """One pixel through a kernel widened by ``along`` and ``across``; ``by_column`` and ``sums`` are room for
+    the weights of its columns, and for what the rows add up to in each."""
     height, width = source.shape[0], source.shape[1] // 3
     highest, clipped_low, clipped_high, _ = codes
     first_x, last_x = int(np.ceil(px - LOBES * along)), int(np.floor(px + LOBES * along))
     first_y, last_y = int(np.ceil(py - LOBES * across)), int(np.floor(py + LOBES * across))
+    count = last_x - first_x + 1
+    total_x, total_y = np.float32(0.0), np.float32(0.0)
+    for a in range(count):
+        by_column[a] = kernel[int(abs(first_x + a - px) / along * PHASES + 0.5)]
+        total_x += by_column[a]
+    whole = first_x >= 0 and last_x < width
+    lanes = np.uint64(3 * count)
+    for k in range(lanes):
+        sums[k] = np.float32(0.0)
+    for row in range(first_y, last_y + 1):
+        wy = kernel[int(abs(row - py) / across * PHASES + 0.5)]
+        total_y += wy
+        at = np.uint64(min(max(row, 0), height - 1))
+        if whole:
+            left = np.uint64(3 * first_x)
+            for k in range(lanes):
+                sums[k] += wy * source[at, left + k]
+        else:
+            for a in range(count):
+                here = 3 * min(max(first_x + a, 0), width - 1)
+                for c in range(3):
+                    sums[3 * a + c] += wy * source[at, here + c]
     for c in range(3):
-        total, total_x, total_y = np.float32(0.0), np.float32(0.0), np.float32(0.0)
-        low, high, clipped = np.float32(highest), LOWEST, False
-        for column in range(first_x, last_x + 1):
-            total_x += kernel[int(abs(column - px) / along * PHASES + 0.5)]
-        for row in range(first_y, last_y + 1):
-            wy = kernel[int(abs(row - py) / across * PHASES + 0.5)]
-            total_y += wy
-            at = min(max(row, 0), height - 1)
-            core = abs(row - py) < across
-            inner = np.float32(0.0)
-            for column in range(first_x, last_x + 1):
-                code = source[at, 3 * min(max(column, 0), width - 1) + c]
-                inner += kernel[int(abs(column - px) / along * PHASES + 0.5)] * code
-                clipped |= code <= clipped_low or code >= clipped_high
-                if core and abs(column - px) < along:
-                    low, high = min(low, np.float32(code)), max(high, np.float32(code))
-            total += wy * inner
+        total = np.float32(0.0)
+        for a in range(count):
+            total += by_column[a] * sums[3 * a + c]
         value = total / (total_x * total_y)
-        if clipped and low <= high:
-            value = min(max(value, low), high)
+        low, high = np.float32(highest), LOWEST
+        for row in range(int(np.ceil(py - across)), int(np.floor(py + across)) + 1):
+            at = np.uint64(min(max(row, 0), height - 1))
+            for column in range(int(np.ceil(px - along)), int(np.floor(px + along)) + 1):
+                code = np.float32(source[at, 3 * min(max(column, 0), width - 1) + c])
+                low, high = min(low, code), max(high, code)
+        if low <= high and (value < low or value > high):
+            # Beside a clipped edge the picture is no longer band-limited, and the kernel would ring.
+            clipped = False
+            for row in range(first_y, last_y + 1):
+                at = np.uint64(min(max(row, 0), height - 1))
+                for column in range(first_x, last_x + 1):
+                    code = source[at, 3 * min(max(column, 0), width - 1) + c]
+                    clipped |= code <= clipped_low or code >= clipped_high
+            if clipped:
+                value = min(max(value, low), high)
         out[j, i, c] = min(max(value + HALF, LOWEST), np.float32(highest))
 
 
@@ -203,6 +230,7 @@ def render(
         edge = np.empty((TAPS, LANES), source.dtype)
         lanes = np.empty(LANES, np.float32)
         clipped = np.empty(LANES, np.uint8)
+        by_column, sums = np.empty(MOST_COLUMNS, np.float32), np.empty(3 * MOST_COLUMNS, np.float32)
         along, across = 1.0, 1.0
         for i in range(out.shape[1]):
             shown, px, py = on_photo(width, height, inverse, deepest, lens, area, lattice, x + i + 0.5, v)
@@ -215,7 +243,7 @@ def render(
             px -= 0.5
             py -= 0.5
             if along > SHRINKS_FROM or across > SHRINKS_FROM:
-                wide(source, codes, px, py, along, across, kernel, out, j, i)
+                wide(source, codes, px, py, along, across, kernel, by_column, sums, out, j, i)
                 continue
             column, row = int(np.floor(px)), int(np.floor(py))
             x_phase, y_phase = int((px - column) * PHASES + 0.5), int((py - row) * PHASES + 0.5)

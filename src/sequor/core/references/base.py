@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 import numpy as np
 
@@ -14,6 +14,9 @@ LEVEL, PLUMB, RECEDING = 0, 1, 2
 """The directions that a line may be known to have in the world, as the equations number them."""
 
 Points = list[tuple[float, float]]
+
+Way = Literal["straight", "level", "upright"]
+"""What a thing may become in a wide view."""
 
 
 class ReferenceKind(ABC):
@@ -35,6 +38,8 @@ class ReferenceKind(ABC):
     """Whether people take a line that runs away from the camera for one of this kind."""
     reshape_follows: ClassVar[bool] = True
     """Whether a reshape leads it straight."""
+    becomes: ClassVar[Way | None] = "straight"
+    """What it becomes in a wide view unless something else is asked for; None: nothing."""
     after_quarter_turn: ClassVar[str | None] = None
     """What it is once the photo lies on its side; None: the same."""
 

@@ -7,6 +7,7 @@ from sequor.core.references.base import LEVEL, ReferenceKind
 
 class Level(ReferenceKind):
     name = "level"
+    becomes = "level"
     directions = (LEVEL,)
     may_run_away = True
     after_quarter_turn = "plumb"

@@ -7,5 +7,6 @@ from sequor.core.references.base import PLUMB, ReferenceKind
 
 class Plumb(ReferenceKind):
     name = "plumb"
+    becomes = "upright"
     directions = (PLUMB,)
     after_quarter_turn = "level"

@@ -15,6 +15,7 @@ LEAST_BOX = 40.0
 
 class Rectangle(ReferenceKind):
     name = "rectangle"
+    becomes = "level"
     fewest_points = 4
     directions = (LEVEL, PLUMB, LEVEL, PLUMB)
     joined = True

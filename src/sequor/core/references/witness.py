@@ -8,6 +8,7 @@ from sequor.core.references.base import ReferenceKind, nearer
 
 class Witness(ReferenceKind):
     name = "witness"
+    becomes = None
     reshape_follows = False
 
     def off(self, side: int, along: Array, towards: Array | None) -> float:

@@ -17,6 +17,7 @@ import numpy as np
 
 from sequor.core.camera import Array
 from sequor.core.distortion.models import STRONGEST_SCALE, Lens
+from sequor.core.rectangle import Rectangle
 from sequor.core.warp.locate import Compiled
 
 NEAREST_DEPTH = STRONGEST_SCALE ** (-2 / 3)
@@ -84,6 +85,11 @@ class Warp(ABC):
     @abstractmethod
     def _edge(self) -> Array:
         """The outline, worked out."""
+
+    @property
+    def own_size(self) -> Rectangle:
+        """The rectangle that the photo's own border would be, were nothing turned or bent."""
+        return Rectangle(0.0, 0.0, float(self.width), float(self.height))
 
     @abstractmethod
     def mesh(self) -> PreviewMesh:

@@ -20,8 +20,9 @@ class Compiled(NamedTuple):
     """A warp for the inner loop.
 
     ``inverse`` (3, 3) from corrected to ideal pixels, and ``deepest``, the limit of its third coordinate; the
-    ``lens``; and where the picture is reshaped ``area``, its rectangle (x, y, cells a pixel across and down),
-    and ``lattice`` over it (rows + 1, columns + 1, 2), in place of both; else an empty one.
+    ``lens``; and where the picture is reshaped or a wide view ``area``, its rectangle (x, y, cells a pixel
+    across and down), and ``lattice`` over it (rows + 1, columns + 1, 2), in place of both; else an empty one.
+    Of the lens there only the centre counts and the square of the radius in photo pixels that it records.
     """
 
     inverse: Array

@@ -26,7 +26,8 @@ def locate(inverse, deepest, lens, area, lattice, u, v):  # type: ignore[no-unty
         py = a * lattice[row, column, 1] + b * lattice[row, column + 1, 1]
         px += c * lattice[row + 1, column, 0] + d * lattice[row + 1, column + 1, 0]
         py += c * lattice[row + 1, column, 1] + d * lattice[row + 1, column + 1, 1]
-        return True, px, py
+        x, y = px - lens[0], py - lens[1]
+        return lens[3] <= 0.0 or x * x + y * y <= lens[3], px, py
     t = inverse[2, 0] * u + inverse[2, 1] * v + inverse[2, 2]
     if t <= 0.0 or t > deepest:
         return False, 0.0, 0.0

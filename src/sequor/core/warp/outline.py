@@ -17,12 +17,17 @@ def photo_corners(width: float, height: float) -> Array:
     return np.array([[0.0, 0.0], [width, 0.0], [width, height], [0.0, height]])
 
 
-def bent_border(width: float, height: float, lens: Lens) -> Array:
-    """The edge of a photo in ideal pixels (N, 2), as far as the lens reaches."""
+def photo_border(width: float, height: float) -> Array:
+    """Points (N, 2) along the edge of a photo, clockwise from the top left."""
     share = np.linspace(0, 1, BORDER_POINTS, endpoint=False)[:, None]
     corners = photo_corners(width, height)
     sides = zip(corners, np.roll(corners, -1, axis=0), strict=True)
-    border = np.concatenate([here + share * (there - here) for here, there in sides])
+    return np.concatenate([here + share * (there - here) for here, there in sides])
+
+
+def bent_border(width: float, height: float, lens: Lens) -> Array:
+    """The edge of a photo in ideal pixels (N, 2), as far as the lens reaches."""
+    border = photo_border(width, height)
     if np.isfinite(lens.reach):
         around = np.linspace(0, 2 * np.pi, 4 * BORDER_POINTS, endpoint=False)
         circle = lens.reach * lens.unit_px * np.column_stack([np.cos(around), np.sin(around)])

@@ -3,7 +3,6 @@ wait for the picture as a whole."""
 
 from __future__ import annotations
 
-import os
 import struct
 from collections import deque
 from collections.abc import Iterator
@@ -19,6 +18,7 @@ from sequor.imaging.blocks import iptc_segment
 from sequor.imaging.exif import HEADER
 from sequor.imaging.formats.base import LONGEST_SEGMENT, ExportFormat, Manner
 from sequor.imaging.rows import Rows
+from sequor.imaging.threads import threads
 
 STRIP_ROWS = 64
 """Rows of a restart interval: whole blocks, also where colours are halved."""
@@ -95,11 +95,11 @@ def _strips(rows: Rows, manner: Manner) -> Iterator[bytes]:
         plain = np.ascontiguousarray(strip)
         return bytes(jpeg8_encode(plain, level=manner.quality, subsampling=manner.subsampling))
 
-    with ThreadPoolExecutor(os.cpu_count()) as threads:
+    with ThreadPoolExecutor(threads()) as pool:
         ahead: deque[Any] = deque()
         for band in rows.bands():
             for top in range(0, len(band), STRIP_ROWS):
-                ahead.append(threads.submit(code, band[top : top + STRIP_ROWS]))
+                ahead.append(pool.submit(code, band[top : top + STRIP_ROWS]))
             while len(ahead) > STRIPS_AHEAD:
                 yield ahead.popleft().result()
         while ahead:

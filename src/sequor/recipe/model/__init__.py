@@ -20,6 +20,7 @@ from sequor.recipe.model.frame import FramePart
 from sequor.recipe.model.lens import LensPart
 from sequor.recipe.model.photo import PhotoPart
 from sequor.recipe.model.references import MOST_GROUPS, MOST_POINTS, ReferencePart
+from sequor.recipe.model.view import BendPart, ViewPart
 
 ROUNDING = 1e-6
 
@@ -34,6 +35,8 @@ class Recipe(Part):
     lens: LensPart = Field(default_factory=LensPart)
     references: list[ReferencePart] = Field(default_factory=list, max_length=500)
     correction: CorrectionPart = Field(default_factory=CorrectionPart)
+    view: ViewPart = Field(default_factory=ViewPart)
+    bend: BendPart = Field(default_factory=BendPart)
     frame: FramePart = Field(default_factory=FramePart)
     edges: EdgesPart = Field(default_factory=EdgesPart)
     export: ExportPart = Field(default_factory=ExportPart)

@@ -45,8 +45,21 @@ class ByHand(Part):
     yaw: float = _within("yaw")
 
 
+Sd = Annotated[float, Field(gt=0, le=90, allow_inf_nan=False)]
+
+
+class SeriesPart(Part):
+    """Roll and pitch were found together with other photos of one camera position: how many photos in all,
+    and what is left open of each angle, in degrees; pitch null where none tells it."""
+
+    photos: Annotated[int, Field(ge=2, le=100_000)]
+    roll_sd: Sd
+    pitch_sd: Sd | None = None
+
+
 class CorrectionPart(Part):
-    """What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null."""
+    """What is solved for and how much of it is taken out. Roll, pitch and yaw: all numbers or all null;
+    ``series``: where they come from other photos too."""
 
     free: list[Unknown] = Field(default=["roll", "pitch"])
     roll: Angle | None = None
@@ -57,12 +70,15 @@ class CorrectionPart(Part):
     on: PerAngleSwitch = Field(default_factory=PerAngleSwitch)
     by_hand: ByHand = Field(default_factory=ByHand)
     proportion: Annotated[float, Field(ge=0.02, le=50, allow_inf_nan=False)] = 1.0
+    series: SeriesPart | None = None
 
     @model_validator(mode="after")
     def _all_or_none(self) -> Self:
         missing = [name for name in ("roll", "pitch", "yaw") if getattr(self, name) is None]
         if 0 < len(missing) < 3:
             raise ValueError("roll, pitch and yaw must be all numbers or all null")
+        if self.series is not None and missing:
+            raise ValueError("correction.series needs roll, pitch and yaw as numbers")
         return self
 
     @property

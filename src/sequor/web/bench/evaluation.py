@@ -10,6 +10,7 @@ from pydantic import Field
 
 from sequor.advice.presets import Preset, presets
 from sequor.advice.suggestions import Offer, offers
+from sequor.core.camera import Array
 from sequor.core.estimation.unknowns import ANGLES, Unknown
 from sequor.core.frame.print import COARSE_PPI
 from sequor.core.rectangle import Rectangle
@@ -22,7 +23,7 @@ from sequor.pipeline.readings import ReferenceResult
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError
 from sequor.web.wire import Rect, Wire
-from sequor.wording import kinds, numbers, words
+from sequor.wording import kinds, numbers, view, words
 from sequor.wording.edges import edges_words
 from sequor.wording.finding import advice_words, finding
 from sequor.wording.frame import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
@@ -107,6 +108,11 @@ def _written(evaluation: Evaluated) -> tuple[int, int] | None:
         return None
 
 
+def path_of(points: Array) -> list[tuple[float, float]]:
+    """Points (N, 2) as they go over the wire."""
+    return [(round(float(x), 2), round(float(y), 2)) for x, y in points]
+
+
 def rect_of(rectangle: Rectangle) -> Rect:
     """A rectangle as it goes over the wire."""
     return rectangle.x, rectangle.y, rectangle.width, rectangle.height
@@ -129,7 +135,8 @@ def _printed(evaluation: Evaluated) -> PrintOut | None:
 
 
 class LineOut(Wire):
-    """A row of the field book."""
+    """A row of the field book. ``paths``: where its sides run on the photo, in photo pixels; null where they
+    are straight in a flat picture."""
 
     id: str
     number: int
@@ -140,6 +147,7 @@ class LineOut(Wire):
     plus_minus: str
     verdict: str
     verdict_words: str
+    paths: list[list[tuple[float, float]]] | None
 
     @classmethod
     def of(cls, number: int, result: ReferenceResult) -> LineOut:
@@ -154,6 +162,7 @@ class LineOut(Wire):
             plus_minus=kinds.uncertainty_words(result),
             verdict=result.verdict,
             verdict_words=kinds.verdict_words(result),
+            paths=None if result.paths is None else [path_of(path) for path in result.paths],
         )
 
 
@@ -283,6 +292,30 @@ class LensOut(Wire):
         )
 
 
+class WideOut(Wire):
+    """What a wide view does: how many times as much as across it stretches along at worst, how far a line may
+    bow, as a share of its length, both in ``words``, and of each line that goes only so far what is to be
+    told."""
+
+    drawn_out: float
+    bend: float
+    words: str
+    unmet: dict[str, str]
+
+    @classmethod
+    def of(cls, evaluation: Evaluated) -> WideOut | None:
+        """The message for an evaluation; None where the picture is flat."""
+        stretches = evaluation.stretches
+        if stretches is None:
+            return None
+        return cls(
+            drawn_out=stretches.drawn_out,
+            bend=stretches.bend,
+            words=view.cost_words(evaluation),
+            unmet=view.unmet_words(evaluation),
+        )
+
+
 class RouteOut(Wire):
     """A true word on each step."""
 
@@ -304,6 +337,7 @@ class EvaluateOut(Wire):
     undetermined: list[str]
     focal: FocalOut
     lens: LensOut
+    wide: WideOut | None
     offers: list[OfferOut] | None
     presets: list[PresetOut] | None
     advice: AdviceOut | None
@@ -336,6 +370,7 @@ class EvaluateOut(Wire):
                 words=words.focal_words(evaluation),
             ),
             lens=LensOut.of(evaluation),
+            wide=WideOut.of(evaluation),
             offers=[OfferOut.of(offer) for offer in offers(evaluation)] if choices else None,
             presets=[PresetOut.of(one) for one in presets(evaluation)] if choices else None,
             advice=AdviceOut.of(evaluation) if choices else None,

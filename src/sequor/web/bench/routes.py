@@ -10,6 +10,7 @@ import numpy as np
 from apiflask import APIBlueprint
 from flask import Response, request, send_file
 
+from sequor.advice.views import view_rows
 from sequor.core.raster.pixels import Picture
 from sequor.jobs.tasks import Spec, export_spec, versions_spec
 from sequor.operations import (
@@ -27,6 +28,7 @@ from sequor.operations import (
     steps,
     versions,
 )
+from sequor.operations.looking_ahead import look_now, tell_look
 from sequor.operations.photos import PhotoNow
 from sequor.pipeline.evaluated import evaluate as evaluate_recipe
 from sequor.recipe.evolve import evolve
@@ -50,6 +52,9 @@ from sequor.web.bench.schemas import (
     TurnIn,
     UnderIn,
     UnderOut,
+    ViewRowOut,
+    ViewsIn,
+    ViewsOut,
 )
 from sequor.web.context import context, expected_version, find_job
 from sequor.web.photos.routes import FOREVER, jpeg
@@ -87,9 +92,8 @@ def found(photo_id: int) -> FoundOut:
     """What Sequor finds in a photo by itself: lines that can be taken, or why it cannot tell."""
     here = context()
     now = photos.get_photo(here.store, photo_id)
-    look = here.looks.of(
-        now.recipe, lambda: _pixels(now.photo.sha256, now.recipe), now.photo.facts.get("held")
-    )
+    look = look_now(here.looks, here.originals, now)
+    tell_look(here.store, now, look)
     return FoundOut.of(look, now.photo.facts.get("held"))
 
 
@@ -174,6 +178,14 @@ def profiles(photo_id: int) -> ProfilesOut:
     now = photos.get_photo(context().store, photo_id)
     found = lenses.profiles_of(now.photo, now.recipe.photo, request.args.get("words", "").strip()[:100])
     return ProfilesOut(profiles=list(found.parts), sure=found.sure, reason=found.reason)
+
+
+@bench.post("/views")
+@bench.input(ViewsIn)
+@bench.output(ViewsOut)
+def views(json_data: ViewsIn) -> ViewsOut:
+    """What each way to put a picture on paper costs; nothing is stored."""
+    return ViewsOut(rows=[ViewRowOut.of(row) for row in view_rows(json_data.recipe)])
 
 
 @bench.post("/photos/<int:photo_id>/under")

@@ -8,15 +8,18 @@ from typing import Literal
 from pydantic import Field, RootModel
 
 from sequor.actions.registry import AnyAction
+from sequor.advice.views import ViewRow
 from sequor.operations.photos import PhotoNow
 from sequor.pipeline.evaluated import evaluate
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.export import ExportPart
 from sequor.recipe.model.lens import LensPart
+from sequor.recipe.model.view import ViewKind
 from sequor.recipe.reset import Step
 from sequor.web.bench.evaluation import EvaluateOut
 from sequor.web.photos.schemas import PhotoOut
 from sequor.web.wire import Name, Wire
+from sequor.wording.view import brief_cost_words
 
 
 class TurnIn(Wire):
@@ -82,6 +85,40 @@ class RevisedOut(BenchOut):
 
     words: str
     done: bool
+
+
+class ViewsIn(Wire):
+    """A recipe."""
+
+    recipe: Recipe
+
+
+class ViewRowOut(Wire):
+    """One way to put a picture on paper, and what it costs in words; ``kept``: the share of the picture that
+    is left; ``refused``: why it cannot be had."""
+
+    kind: ViewKind
+    chosen: bool
+    words: str
+    kept: float | None
+    refused: str | None
+
+    @classmethod
+    def of(cls, row: ViewRow) -> ViewRowOut:
+        """The message for a way."""
+        return cls(
+            kind=row.kind,
+            chosen=row.chosen,
+            words=brief_cost_words(row.drawn_out, row.bend),
+            kept=row.kept,
+            refused=row.refused,
+        )
+
+
+class ViewsOut(Wire):
+    """Flat, round, round sideways only."""
+
+    rows: list[ViewRowOut]
 
 
 class ProfilesOut(Wire):

@@ -10,7 +10,21 @@ from flask import Response, request
 from sequor.operations import importing, log, photos, rendering, revising, screen_pictures, sheet
 from sequor.recipe.model.develop import DevelopPart
 from sequor.web.context import context, expected_version
-from sequor.web.photos.schemas import PhotoListOut, PhotoOut, PlaceOut, SessionOut, SheetOut, TitleIn
+from sequor.web.photos.schemas import (
+    FiltersOut,
+    KnownIn,
+    KnownOut,
+    NumbersOut,
+    PhotoListOut,
+    PhotoOut,
+    PlaceOut,
+    SessionOut,
+    SheetIn,
+    SheetOut,
+    TitleIn,
+    after_key,
+    key_words,
+)
 from sequor.web.problems import Problem
 from sequor.web.work import JobOut
 
@@ -24,38 +38,69 @@ FOREVER = "private, max-age=31536000, immutable"
 @photo_routes.output(SessionOut)
 def session() -> SessionOut:
     """The token that changes need, and what was set up at the start."""
-    return SessionOut(token=context().token, painter=context().painter is not None)
+    here = context()
+    return SessionOut(
+        token=here.token, painter=here.painter is not None, exports=here.batches.exports is not None
+    )
+
+
+def _asked() -> tuple[sheet.Wanted, sheet.Sorting]:
+    """Which photos a request asks for, and in which order, by its query."""
+    asked = SheetIn.model_validate({**request.args.to_dict(), "after": None})
+    return asked.wanted, asked.sorting
 
 
 @photo_routes.get("/photos")
 @photo_routes.output(PhotoListOut)
 def list_photos() -> PhotoListOut:
-    """Photos on the contact sheet, in the order they came; ``after`` in the query: what came after one."""
-    found = photos.list_photos(context().store, request.args.get("after", 0, type=int))
-    following = found[-1].id if len(found) == photos.SHEET_PAGE else None
+    """Photos on the contact sheet that the query asks for; ``after``: from behind the page that named it."""
+    wanted, sorting = _asked()
+    found = sheet.list_photos(context().store, wanted, sorting, after_key(request.args.get("after"), sorting))
+    following = key_words(sorting.key(found[-1])) if len(found) == sheet.SHEET_PAGE else None
     return PhotoListOut(photos=[PhotoOut.of(photo) for photo in found], next=following)
+
+
+@photo_routes.get("/photos/numbers")
+@photo_routes.output(NumbersOut)
+def photo_numbers() -> NumbersOut:
+    """The numbers of all photos that the query asks for, in their order."""
+    return NumbersOut(photos=sheet.numbers(context().store, *_asked()))
 
 
 @photo_routes.get("/sheet")
 @photo_routes.output(SheetOut)
 def get_sheet() -> SheetOut:
-    """How the photos of the contact sheet stand, in words."""
-    words, total = sheet.summary(context().store)
-    return SheetOut(words=words, total=total)
+    """How the photos of the contact sheet stand, and how many the query asks for."""
+    return SheetOut.model_validate(asdict(sheet.summary(context().store, _asked()[0])))
+
+
+@photo_routes.get("/sheet/choices")
+@photo_routes.output(FiltersOut)
+def sheet_choices() -> FiltersOut:
+    """What the photos can be chosen by."""
+    return FiltersOut.of(sheet.choices(context().store))
 
 
 @photo_routes.get("/photos/<int:photo_id>/place")
 @photo_routes.output(PlaceOut)
 def place(photo_id: int) -> PlaceOut:
-    """Where a photo lies on the contact sheet, and which lie beside it."""
-    return PlaceOut.model_validate(asdict(sheet.place_of(context().store, photo_id)))
+    """Where a photo lies among those that the query asks for, and which lie beside it."""
+    return PlaceOut.model_validate(asdict(sheet.place_of(context().store, photo_id, *_asked())))
+
+
+@photo_routes.post("/known")
+@photo_routes.input(KnownIn)
+@photo_routes.output(KnownOut)
+def known(json_data: KnownIn) -> KnownOut:
+    """Which of these files are on the contact sheet already, by the hashes of their content."""
+    return KnownOut(known=sorted(importing.known_among(context().store, json_data.sha256s)))
 
 
 @photo_routes.post("/imports")
 @photo_routes.output(JobOut, status_code=202)
 def import_photo() -> JobOut:
-    """Import the file that is the body; ``name`` in the query is its name. ``own``: an exported picture is to
-    be a photo of its own, also when its original is here."""
+    """Import the file that is the body; ``name`` in the query is its name, ``batch`` the stack it came with.
+    ``own``: an exported picture is to be a photo of its own, also when its original is here."""
     here = context()
     name = request.args.get("name", "").strip()[:255] or "photo"
     job = here.jobs.prepare()
@@ -68,6 +113,7 @@ def import_photo() -> JobOut:
         if request.content_length is not None and size != request.content_length:
             raise Problem(400, "Broken off", "the file did not arrive whole; import it again")
         spec = {"name": name, "bytes": size, "own": "own" in request.args}
+        spec["batch"] = request.args.get("batch", type=int)
         return JobOut.of(here.jobs.start(job, "import", name, spec))
     except BaseException as error:
         here.jobs.drop(job)

@@ -1,0 +1,1 @@
+"""What is done to many photos at once."""
