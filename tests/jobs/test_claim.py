@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import contextlib
+import itertools
 import os
 import signal
 import socket
 import subprocess
 import threading
 import time
+from collections.abc import Iterator
 from datetime import timedelta
 from pathlib import Path
 
@@ -15,6 +18,7 @@ import pytest
 from clients import Importer, at_once, waited
 from pictures import jpeg_bytes, smooth_picture
 from sqlalchemy import func, select, update
+from sqlalchemy.orm import Session
 
 from sequor.jobs import claim as claims
 from sequor.jobs import doing, sweeping, tasks
@@ -22,13 +26,14 @@ from sequor.jobs.asking import Asked, Bell, ask
 from sequor.jobs.batches import Batches
 from sequor.jobs.claim import claim
 from sequor.jobs.doing import folder_of
+from sequor.jobs.jobs import forget_old
 from sequor.jobs.looks import ask_for_looks
 from sequor.jobs.sweeping import sweep
 from sequor.jobs.tasks import Kind, Spec, Work
 from sequor.launch.background import Services
 from sequor.operations.reporting import Report
 from sequor.recipe.model.export import ExportPart
-from sequor.store.database import Store
+from sequor.store.database import CHANGED, ChangedMeanwhileError, Store
 from sequor.store.models import Job, now
 
 
@@ -125,6 +130,38 @@ def test_a_stage_that_takes_longer_than_a_claim_holds_is_not_done_twice(
         doing.do(store, name)
         time.sleep(0.1)
     assert len(begun) == 1 and row(store, name).state == "done"
+
+
+def test_what_the_database_lets_go_for_another_is_begun_again(
+    store: Store, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Each second transaction is let go, as in a deadlock: the job is done, and counts as begun once."""
+    real, turn = store.transaction, itertools.count()
+
+    @contextlib.contextmanager
+    def rivalled() -> Iterator[Session]:
+        with real() as session:
+            yield session
+            if next(turn) % 2 == 0:
+                raise ChangedMeanwhileError(CHANGED)
+
+    def work(report: Report, work: Work) -> Spec:
+        report(0.5, "at it", label="told")
+        return {"notices": []}
+
+    monkeypatch.setitem(tasks.KINDS, "short", Kind("bulk", 60, work))
+    name = asked(store, "short")
+    with monkeypatch.context() as meanwhile:
+        meanwhile.setattr(store, "transaction", rivalled)
+        assert doing.do(store, name) == {"notices": []}
+    done = row(store, name)
+    assert (done.state, done.attempts, done.label) == ("done", 1, "told")
+    let(store, name, ended_at=now() - timedelta(days=2))
+    with monkeypatch.context() as meanwhile:
+        meanwhile.setattr(store, "transaction", rivalled)
+        forget_old(store)
+    with store.transaction() as session:
+        assert session.get(Job, name) is None
 
 
 def test_who_has_lost_a_claim_hears_it(store: Store, monkeypatch: pytest.MonkeyPatch) -> None:

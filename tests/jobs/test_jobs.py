@@ -270,6 +270,19 @@ def test_a_job_that_is_cancelled_ends_at_once(worked: Running) -> None:
     assert worked.row(waiting).attempts == 0
 
 
+def test_a_job_whose_end_nobody_tells_its_process_ends_all_the_same(
+    worked: Running, services: Services, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The message that it is to be killed may be lost: the process looks for itself whether it is wanted."""
+    monkeypatch.setattr(services.background, "break_off", lambda name: None)
+    slow = worked.begin("sleep", seconds=600)
+    waited(lambda: worked.processes(slow))
+    (process,) = worked.processes(slow)
+    worked.jobs.cancel(slow)
+    waited(lambda: not Path(f"/proc/{process}").exists(), 60)
+    assert worked.ended(worked.bring()).state == "done"
+
+
 def test_many_of_one_kind_hold_up_no_other(worked: Running) -> None:
     """An import that is asked for after twenty exports does not wait for all of them."""
     slow = [worked.begin("sleep", seconds=1) for _ in range(20)]

@@ -22,6 +22,8 @@ GIVES_WAY = "SEQUOR_GIVES_WAY"
 
 ANSWERS_WITHIN_SECONDS = 2.0
 
+TELLS_WITHIN_SECONDS = 5.0
+
 GONE = (
     "The background service (Redis) is not answering. Nothing is lost: what you asked for will be done as "
     "soon as it is back. If it does not come back, stop Sequor and start it again"
@@ -94,12 +96,21 @@ class Background:
         """Let a job be done that its row asks for. Raises BackgroundGoneError."""
         self._send(DO_JOB, (name,), queue=lane, task_id=name, time_limit=KINDS[kind].seconds)
 
-    def waiting(self) -> int:
-        """How many messages nobody has taken yet. Raises BackgroundGoneError."""
-        lanes = {lane for worker in WORKERS.values() for lane in worker.lanes}
+    def waiting(self, worker: str | None = None) -> int:
+        """How many messages nobody, or this worker, has taken yet. Raises BackgroundGoneError."""
+        workers = WORKERS.values() if worker is None else [WORKERS[worker]]
         try:
             with self._queue.connection_for_write() as connection:
-                return sum(connection.default_channel.client.llen(lane) for lane in lanes)
+                client = connection.default_channel.client
+                return sum(client.llen(lane) for one in workers for lane in one.lanes)
+        except (OperationalError, RedisError):
+            raise BackgroundGoneError(GONE) from None
+
+    def is_at_work(self, worker: str) -> bool:
+        """Whether a worker says that it does something. Raises BackgroundGoneError."""
+        try:
+            inspect = self._queue.control.inspect([f"celery@{worker}"], timeout=TELLS_WITHIN_SECONDS, limit=1)
+            return any((inspect.active() or {}).values())
         except (OperationalError, RedisError):
             raise BackgroundGoneError(GONE) from None
 

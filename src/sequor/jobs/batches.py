@@ -19,6 +19,7 @@ from sequor.operations.series import What, series_of, settings_of
 from sequor.operations.sheet import rows_of
 from sequor.operations.telling import UNFINISHED
 from sequor.recipe.model.export import ExportPart
+from sequor.store.again import begun_again
 from sequor.store.chunks import chunks
 from sequor.store.database import Store
 from sequor.store.models import Batch, BatchPhoto, Job, Photo, WorkState, now
@@ -29,7 +30,6 @@ from .asking import Asked, Bell, WorkQueue, ask, begin_anew, hash_of, ring
 from .background import BackgroundGoneError
 from .doing import folder_of
 from .looks import looking
-from .patience import begun_again
 
 MOST_PHOTOS = 20_000
 """Photos that work is begun for at once."""

@@ -12,7 +12,7 @@ import os
 import secrets
 import socket
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import timedelta
 from pathlib import Path
 from typing import Any
@@ -21,13 +21,18 @@ from sqlalchemy import CursorResult, update
 from sqlalchemy.exc import OperationalError
 
 from sequor.operations.telling import MOST_ATTEMPTS
-from sequor.store.database import Store
+from sequor.store.again import begun_again
+from sequor.store.database import ChangedMeanwhileError, Store
 from sequor.store.models import Job, WorkState, now
 
 LEASE = "SEQUOR_LEASE"
 """Seconds that a claim holds without being renewed, in the environment."""
 
 LEASE_SECONDS = float(os.environ.get(LEASE, "60"))
+RENEWED_SECONDS = 2.0
+"""How often it is looked whether the job is still this process's."""
+HEARS_SECONDS = 1.0
+"""Within so much a work that tells how far it is hears that it is not."""
 
 
 class Claim:
@@ -37,6 +42,7 @@ class Claim:
     def __init__(self, store: Store, job: Job, too_often: bool) -> None:
         self.store, self.job, self.too_often = store, job, too_often
 
+    @begun_again
     def write(self, **values: Any) -> bool:
         """Write to the job's row while it is this process's; whether it is. Raises OperationalError."""
         with self.store.transaction() as session:
@@ -55,15 +61,18 @@ class Claim:
         return self.write(**ended, **values)
 
     @contextlib.contextmanager
-    def renewed(self) -> Iterator[None]:
-        """Renew the claim meanwhile, in a thread: a stage may take longer than a claim holds."""
+    def renewed(self, lost: Callable[[], None]) -> Iterator[None]:
+        """Renew the claim meanwhile, in a thread: a stage may take longer than a claim holds. ``lost`` is
+        called there when the job is not this process's any more, and the work goes on as if it were."""
         over = threading.Event()
 
         def renew() -> None:
-            while not over.wait(LEASE_SECONDS / 4):
+            while not over.wait(min(LEASE_SECONDS / 4, RENEWED_SECONDS)):
                 # Without the database nobody else can claim it either.
-                with contextlib.suppress(OperationalError):
+                with contextlib.suppress(OperationalError, ChangedMeanwhileError):
                     if not self.write(lease_until=_lease()):
+                        if not over.wait(HEARS_SECONDS):
+                            lost()
                         return
 
         thread = threading.Thread(target=renew, daemon=True)
@@ -75,6 +84,7 @@ class Claim:
             thread.join()
 
 
+@begun_again
 def claim(store: Store, name: str) -> Claim | None:
     """Claim a job; None when it has ended, or somebody else does it. Raises OperationalError."""
     with store.transaction() as session:

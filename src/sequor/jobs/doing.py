@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import logging
 import shutil
+from collections.abc import Callable
 from pathlib import Path
 
 from sqlalchemy.exc import OperationalError
 
 from sequor.operations.telling import MOST_ATTEMPTS, UNFINISHED, StoppedError, Telling
 from sequor.painter.client import Painter
+from sequor.store.again import begun_again
 from sequor.store.database import Store
 from sequor.store.models import Job, now
 
@@ -27,8 +29,15 @@ def folder_of(store: Store, name: str) -> Path:
     return store.work / name
 
 
-def do(store: Store, name: str, painter: Painter | None = None) -> Spec | None:
-    """Do a job that is still wanted, whoever asked for it how often; what came of it, None without.
+def nothing() -> None:
+    """What is done about a work that goes on and that nobody wants, where it is done beside others."""
+
+
+def do(
+    store: Store, name: str, painter: Painter | None = None, lost: Callable[[], None] = nothing
+) -> Spec | None:
+    """Do a job that is still wanted, whoever asked for it how often; what came of it, None without. ``lost``
+    ends the work when it does not hear that the job was cancelled.
 
     Raises OperationalError when the database stays away: the job is to be asked for again.
     """
@@ -41,7 +50,7 @@ def do(store: Store, name: str, painter: Painter | None = None) -> Spec | None:
     kind = KINDS[mine.job.kind]
     folder_of(store, name).mkdir(exist_ok=True)
     try:
-        with mine.renewed(), memory_of(kind.memory):
+        with mine.renewed(lost), memory_of(kind.memory):
             result = kind.run(Telling(mine.write, kind.tells), _work(store, mine, painter))
     except StoppedError:
         _forget(mine)
@@ -69,6 +78,7 @@ def _work(store: Store, mine: Claim, painter: Painter | None) -> Work:
     )
 
 
+@begun_again
 def fail(store: Store, name: str, why: Exception) -> None:
     """Put down why a job failed whose process could not: it was killed, or will not be begun again."""
     failure = failure_of(why) or UNEXPECTED
@@ -88,6 +98,7 @@ def _fail(mine: Claim, why: Exception) -> None:
     _forget(mine)
 
 
+@begun_again
 def _forget(mine: Claim) -> None:
     """Remove what a job wrote, unless somebody else is doing it by now."""
     with mine.store.transaction() as session:

@@ -10,6 +10,7 @@ from pathlib import Path
 from sqlalchemy import delete, select, update
 
 from sequor.operations.telling import MOST_ATTEMPTS, UNFINISHED
+from sequor.store.again import begun_again
 from sequor.store.database import Store
 from sequor.store.models import BatchPhoto, Job, Take, now
 
@@ -62,15 +63,22 @@ class Jobs:
 
     def cancel(self, name: str) -> None:
         """Stop a job; what it had written goes. One that has ended stays as it is."""
-        with self._store.transaction() as session:
-            job = session.get(Job, name, with_for_update=True)
-            if job is None or job.state not in UNFINISHED:
-                return
-            job.state, job.words, job.ended_at, job.owner = "cancelled", "Cancelled", now(), None
-        self._queue.break_off(name)
-        self.drop(name)
+        if _cancelled(self._store, name):
+            self._queue.break_off(name)
+            self.drop(name)
 
 
+@begun_again
+def _cancelled(store: Store, name: str) -> bool:
+    with store.transaction() as session:
+        job = session.get(Job, name, with_for_update=True)
+        if job is None or job.state not in UNFINISHED:
+            return False
+        job.state, job.words, job.ended_at, job.owner = "cancelled", "Cancelled", now(), None
+    return True
+
+
+@begun_again
 def forget_old(store: Store) -> None:
     """Forget jobs that have ended long ago, and what they wrote."""
     held = select(BatchPhoto.job_id).where(BatchPhoto.job_id == Job.id).exists()
@@ -114,6 +122,7 @@ def unfinished(store: Store) -> list[Bell]:
         return [Bell(*row) for row in session.execute(query)]
 
 
+@begun_again
 def let_go(store: Store) -> None:
     """After a stop that was asked for: what was being done waits again, and no attempt is counted for it."""
     with store.transaction() as session:

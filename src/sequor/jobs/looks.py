@@ -10,12 +10,12 @@ from sqlalchemy.orm import load_only
 
 from sequor.operations.looking import METHOD
 from sequor.operations.sheet import ON_SHEET, PENDING
+from sequor.store.again import begun_again
 from sequor.store.database import Store
 from sequor.store.models import Photo
 
 from .asking import Asked, WorkQueue, ask, hash_of, ring
 from .background import BackgroundGoneError
-from .patience import begun_again
 
 MOST_AT_A_TIME = 2000
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import logging
 import os
+import signal
 from functools import cache
 from pathlib import Path
 
@@ -65,6 +66,11 @@ def _make_ready(**_: object) -> None:
         give_way()
 
 
+def _end() -> None:
+    """End this process: whoever cancels a job lets it be killed, but that message may be lost."""
+    os.kill(os.getpid(), signal.SIGKILL)
+
+
 @app.task(name=MAKE_TAKES, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
 def make_takes(photo_id: int, key: str) -> None:
     """Make the wanted takes of one frame."""
@@ -74,7 +80,7 @@ def make_takes(photo_id: int, key: str) -> None:
 @app.task(name=DO_JOB, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
 def do_job(name: str) -> None:
     """Do one job; a photo that is new is looked at afterwards."""
-    result = doing.do(_here(), name, _painter())
+    result = doing.do(_here(), name, _painter(), _end)
     if result is not None and result.get("known") is False:
         ask_for_looks(_here(), _bell(), [result["photo_id"]])
 

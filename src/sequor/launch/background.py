@@ -45,6 +45,8 @@ STOP_SECONDS = 10
 WATCH_SECONDS = 0.5
 AGAIN_SECONDS = 2.0
 SWEEP_SECONDS = 10.0
+STANDSTILL_SECONDS = 60.0
+"""A worker that takes nothing for so long, though something waits for it, is ended and started again."""
 
 ONE_THREAD = {
     GIVES_WAY: "1",
@@ -104,6 +106,9 @@ class Services:
             for child in (*self.workers.values(), self.redis):
                 child.stop(signal.SIGKILL, STOP_SECONDS)
             raise
+        self._patience = dict.fromkeys(WORKERS, STANDSTILL_SECONDS)
+        self._waited_since: dict[str, float] = {}
+        self._asked, self._swept = False, 0.0
         self._stopping = threading.Event()
         self._watching = threading.Thread(target=self._watch, daemon=True)
 
@@ -183,29 +188,54 @@ class Services:
         try:
             sweep(self._store, self.background)
             ask_for_looks(self._store, self.background)
+            for name in WORKERS:
+                self._rouse(name)
         except (SQLAlchemyError, BackgroundGoneError, OSError):
             log.warning("what is unfinished could not be swept: a service does not answer")
 
+    def _rouse(self, name: str) -> None:
+        """End a worker that lives and takes nothing; it is then started again. Raises BackgroundGoneError."""
+        if not self.background.waiting(name) or self.workers[name].ended:
+            self._waited_since.pop(name, None)
+            return
+        since = self._waited_since.setdefault(name, time.monotonic())
+        if time.monotonic() - since < self._patience[name]:
+            return
+        del self._waited_since[name]
+        if self.background.is_at_work(name):
+            return
+        log.warning("the worker %s takes nothing though something waits, and is started again", name)
+        # One that is only slow to come up gets there in the end.
+        self._patience[name] *= 2
+        self.workers[name].stop(signal.SIGKILL, STOP_SECONDS)
+
     def _watch(self) -> None:
-        asked = self._taken_up()
-        swept = time.monotonic()
+        self._swept = time.monotonic()
         while not self._stopping.wait(WATCH_SECONDS):
-            asked = asked or self._taken_up()
-            if asked and time.monotonic() - swept > SWEEP_SECONDS:
-                swept = time.monotonic()
-                self._sweep()
-            ended = [name for name, child in {"redis": self.redis, **self.workers}.items() if child.ended]
-            if not ended:
-                continue
-            log.warning("%s ended and is started again", " and ".join(ended))
-            if self._stopping.wait(AGAIN_SECONDS):
-                return
-            try:
-                if "redis" in ended:
-                    self.redis = self._start_redis()
-                    self._wait_for_redis()
-                for name in WORKERS.keys() & ended:
-                    self.workers[name] = self._start_worker(name)
-                asked = self._taken_up()
-            except (StartError, OSError):
-                log.exception("what ended could not be started again")
+            for look in (self._start_again, self._ask_again):
+                try:
+                    look()
+                except Exception:
+                    # Nobody else would start again what ends.
+                    log.exception("looking after the services failed; it is tried again")
+
+    def _ask_again(self) -> None:
+        self._asked = self._asked or self._taken_up()
+        if self._asked and time.monotonic() - self._swept > SWEEP_SECONDS:
+            self._swept = time.monotonic()
+            self._sweep()
+
+    def _start_again(self) -> None:
+        """Start again what has ended. Raises StartError, OSError."""
+        ended = [name for name, child in {"redis": self.redis, **self.workers}.items() if child.ended]
+        if not ended:
+            return
+        log.warning("%s ended and is started again", " and ".join(ended))
+        if self._stopping.wait(AGAIN_SECONDS):
+            return
+        if "redis" in ended:
+            self.redis = self._start_redis()
+            self._wait_for_redis()
+        for name in WORKERS.keys() & ended:
+            self.workers[name] = self._start_worker(name)
+        self._asked = False

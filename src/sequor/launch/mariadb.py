@@ -262,7 +262,8 @@ class MariaDB:
                     return
                 try:
                     self._start()
-                except (StartError, OSError):
+                except Exception:
+                    # Nobody else would start it again; one that ends in a handshake has errors of its own.
                     log.exception("the database could not be started again")
 
     def _reason(self) -> str:

@@ -10,6 +10,7 @@ from typing import Any
 from sqlalchemy import CursorResult, update
 from sqlalchemy.exc import OperationalError
 
+from sequor.store.again import begun_again
 from sequor.store.database import Store
 from sequor.store.models import Take, WorkState
 
@@ -24,6 +25,7 @@ class StoppedError(Exception):
     """The work was cancelled while it was done."""
 
 
+@begun_again
 def write_unfinished(store: Store, key: int, **values: Any) -> bool:
     """Write to the row of a take that has not ended; whether there was one."""
     with store.transaction() as session:
