@@ -25,6 +25,8 @@ from sequor.store.models import Photo
 
 pytestmark = pytest.mark.browser
 
+LOOKING = 600
+"""Seconds; the workers that look give way to everything else on the machine."""
 COUNT = 40
 
 
@@ -107,7 +109,7 @@ def test_a_folder_from_the_card_to_the_files(
 
 
 def _until_looked_at(store: Store) -> None:
-    deadline = time.monotonic() + MAKING / 1000
+    deadline = time.monotonic() + LOOKING
     while time.monotonic() < deadline:
         with store.transaction() as session:
             if not session.scalars(select(Photo.id).where(Photo.confidence < 0)).all():

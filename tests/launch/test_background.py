@@ -26,6 +26,8 @@ from sequor.recipe.parse import build
 from sequor.store.database import CHANGED, ChangedMeanwhileError, Store
 from sequor.store.models import Take
 
+STARTED_AGAIN = 240
+"""Seconds."""
 PHOTO = jpeg_bytes(smooth_picture(1500, 1000))
 
 
@@ -121,7 +123,7 @@ def test_nothing_that_goes_wrong_ends_the_watch(
     waited(lambda: swept)
     takes.ask(store, photo, [1])
     services.workers["fill"].process.kill()
-    waited(lambda: all_done(store, photo))
+    waited(lambda: all_done(store, photo), STARTED_AGAIN)
 
 
 def test_a_worker_that_takes_nothing_is_started_again(
@@ -136,8 +138,8 @@ def test_a_worker_that_takes_nothing_is_started_again(
     # The first message it has taken before it hears nothing any more.
     for _ in range(2):
         services.background.make_takes(photo, takes.ask(store, photo, [1]))
-    waited(lambda: deaf.ended)
-    waited(lambda: all_done(store, photo))
+    waited(lambda: deaf.ended, STARTED_AGAIN)
+    waited(lambda: all_done(store, photo), STARTED_AGAIN)
     assert not any(services.workers[name].ended for name in ("asked", "bulk"))
 
 
@@ -146,12 +148,12 @@ def test_a_worker_with_much_to_do_is_left_alone(
 ) -> None:
     busy = services.workers["fill"]
     services.background.make_takes(photo, takes.ask(store, photo, [1, 2, 3]))
-    waited(lambda: services.background.is_at_work("fill"))
+    waited(lambda: services.background.is_at_work("fill"), STARTED_AGAIN)
     monkeypatch.setattr(background, "SWEEP_SECONDS", 0.1)
     services._patience["fill"] = 0.1
     for _ in range(3):
         services.background.make_takes(photo, takes.ask(store, photo, [1, 2, 3]))
-    waited(lambda: all_done(store, photo))
+    waited(lambda: all_done(store, photo), STARTED_AGAIN)
     assert services.workers["fill"] is busy and not busy.ended
 
 
