@@ -14,7 +14,8 @@ from PIL import Image
 
 from sequor.core.fill import blend, levels, patchmatch
 from sequor.core.fill.blend import laplace, membrane
-from sequor.core.fill.levels import NothingToCopyError
+from sequor.core.fill.harmony import Harmony
+from sequor.core.fill.levels import Level, NothingToCopyError
 from sequor.core.fill.parts import parts
 from sequor.core.fill.patchmatch import Completion, fill
 from sequor.core.fill.structure_lines import guides
@@ -87,6 +88,40 @@ def test_a_smooth_sky_stays_smooth() -> None:
     hole = corners(450, 300, 4)
     made = fill(covered(sky, hole), hole)
     assert np.abs(made[hole].astype(int) - sky[hole]).max() <= 6
+
+
+def test_what_has_detail_is_not_filled_with_what_has_none(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Of noise no patch is like another; a plain one of its mean is as like as any, and would win."""
+    y, x = np.mgrid[0:200, 0:320] // 20
+    noise = np.random.default_rng(3).normal(0, 30, (200, 320, 3))
+    noise[(x + y) % 3 == 0] *= 0.1
+    truth = np.clip(128 + noise, 0, 255).astype(np.uint8)
+    hole = np.zeros((200, 320), np.bool_)
+    hole[60:140, 120:200] = True
+
+    def contrast() -> float:
+        return float(fill(covered(truth, hole), hole)[hole].std())
+
+    asked = contrast()
+    monkeypatch.setattr(levels, "DETAIL", np.float32(0))
+    assert asked > 1.15 * contrast()
+
+
+def test_pieces_of_another_light_meet() -> None:
+    """Two pieces of a sky, from its darker and from its lighter side: the step between them is gone."""
+    sky = np.repeat(np.linspace(110, 150, 240, dtype=np.float32)[None, :, None], 160, axis=0)
+    sky = np.ascontiguousarray(np.repeat(sky, 3, axis=2))
+    hole = np.zeros((160, 240), np.bool_)
+    hole[50:110, 90:150] = True
+    level = Level.of((sky, hole, None))
+    across = np.where(level.columns < 120, -66, 66)
+    level.place(level.rows.astype(np.int64), level.columns.astype(np.int64) + across)
+    level.copy_middles()
+    step = sky[80, 119] - sky[80, 120]
+    rows, columns = np.full(2, 80), np.array([119, 120])
+    changed = sky[rows, columns] + Harmony(level).at(rows, columns)
+    assert np.abs(step).min() > 20
+    assert np.abs(changed[0] - changed[1]).max() < 8
 
 
 def test_no_fragments_where_places_are_only_carried_up(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -133,7 +133,7 @@ def test_a_worker_that_takes_nothing_is_started_again(
     monkeypatch.setattr(background, "SWEEP_SECONDS", 0.5)
     services._patience["fill"] = 2.0
     deaf = services.workers["fill"]
-    waited(lambda: services.background.is_at_work("fill") is False and children_of(deaf.pid))
+    waited(lambda: services.background.is_at_work("fill") is False and children_of(deaf.pid), STARTED_AGAIN)
     os.kill(deaf.pid, signal.SIGSTOP)
     # The first message it has taken before it hears nothing any more.
     for _ in range(2):

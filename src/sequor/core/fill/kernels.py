@@ -33,14 +33,18 @@ the same seed gives the same places, however many threads there are."""
 
 
 @njit(inline="always", fastmath=True)
-def farness(rows, columns, weight, guide):  # type: ignore[no-untyped-def]
-    """What a place costs for lying so many rows and columns away; with a ``guide`` for lying beside its line
-    above all."""
-    far = weight * (rows * rows + columns * columns)
+def price(r, c, row, column, weight, guide, detail, wanted):  # type: ignore[no-untyped-def]
+    """What a place costs for lying so far away, with a ``guide`` for lying beside its line above all; and for
+    having less detail about it than is wanted."""
+    rows, columns = r - row, c - column
+    cost = weight * (rows * rows + columns * columns)
     if guide[2] > 0:
         beside = rows * guide[0] - columns * guide[1]
-        far += guide[2] * BESIDE * beside * beside
-    return np.float32(far)
+        cost += guide[2] * BESIDE * beside * beside
+    if detail.size > 1:
+        missing = max(wanted - detail[r, c], np.float32(0.0))
+        cost += missing * missing
+    return np.float32(cost)
 
 
 @njit(inline="always", fastmath=True)
@@ -80,6 +84,8 @@ def roll(state):  # type: ignore[no-untyped-def]
         LIST,
         COSTS,
         types.float32[:, ::1],
+        types.float32[:, ::1],
+        COSTS,
         types.int64,
         types.int64,
         types.float32,
@@ -91,7 +97,21 @@ def roll(state):  # type: ignore[no-untyped-def]
     nogil=True,
 )
 def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
-    image, usable, rows, columns, number, from_row, from_column, cost, guide, rounds, reach, weight, seed
+    image,
+    usable,
+    rows,
+    columns,
+    number,
+    from_row,
+    from_column,
+    cost,
+    guide,
+    detail,
+    wanted,
+    rounds,
+    reach,
+    weight,
+    seed,
 ):
     """Better places for the patches of an image (h, w, 3) float32, in so many rounds.
 
@@ -99,6 +119,8 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
     (h, w) is k there and -1 elsewhere. Its place ``from_row[k], from_column[k]`` and what that costs are made
     better as they stand: by what the neighbours found, and at random within ``reach``, less and less far.
     ``guide`` (count, 3) is the direction (x, y) of a line that a patch is on, and how much that counts.
+    ``detail`` (h, w) says how much detail there is about a place, ``wanted`` (count,) how much is to be
+    about a patch; the square of what is missing is a cost. A ``detail`` of one pixel says nothing.
     """
     height, width = usable.shape
     count = len(rows)
@@ -118,7 +140,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                 best = cost[k]
                 if turn == 0:
                     best = unlike(image, row, column, best_row, best_column, np.float32(3e38))
-                    best += farness(best_row - row, best_column - column, weight, guide[k])
+                    best += price(best_row, best_column, row, column, weight, guide[k], detail, wanted[k])
                 for axis in range(2):
                     beside_row = row + (step if axis == 1 else 0)
                     beside_column = column + (step if axis == 0 else 0)
@@ -136,7 +158,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                         continue
                     if r == best_row and c == best_column:
                         continue
-                    far = farness(r - row, c - column, weight, guide[k])
+                    far = price(r, c, row, column, weight, guide[k], detail, wanted[k])
                     found = unlike(image, row, column, r, c, best - far) + far
                     if found < best:
                         best, best_row, best_column = found, r, c
@@ -148,7 +170,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                         r = row + np.int64(np.round(ahead * guide[k, 1]))
                         c = column + np.int64(np.round(ahead * guide[k, 0]))
                         if 0 <= r < height and 0 <= c < width and usable[r, c]:
-                            far = farness(r - row, c - column, weight, guide[k])
+                            far = price(r, c, row, column, weight, guide[k], detail, wanted[k])
                             found = unlike(image, row, column, r, c, best - far) + far
                             if found < best:
                                 best, best_row, best_column = found, r, c
@@ -159,7 +181,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                     state = roll(state)
                     c = best_column + np.int64(state % np.uint32(2 * wide + 1)) - wide
                     if 0 <= r < height and 0 <= c < width and usable[r, c]:
-                        far = farness(r - row, c - column, weight, guide[k])
+                        far = price(r, c, row, column, weight, guide[k], detail, wanted[k])
                         found = unlike(image, row, column, r, c, best - far) + far
                         if found < best:
                             best, best_row, best_column = found, r, c

@@ -22,6 +22,13 @@ others."""
 THINNEST = 4.0
 """Pixels of thickness under which a hole is not made coarser,"""
 
+DETAIL = np.float32(18.0)
+"""What a code value of detail that a patch lacks costs, as the root of squared differences;"""
+AROUND = 8.0
+"""Pixels about which it is looked how much detail there is around a hole."""
+
+NO_DETAIL = np.zeros((1, 1), np.float32)
+
 SMALLEST_SIDE = 64
 """nor a picture."""
 
@@ -47,6 +54,8 @@ class Level:
     cost: Values
     trust: Values
     guide: Values
+    detail: Values
+    wanted: Values
 
     @classmethod
     def of(cls, size: Size, last: bool = True) -> Level:
@@ -89,7 +98,15 @@ class Level:
             cost=free,
             trust=trust,
             guide=np.zeros((len(rows), 3), np.float32),
+            detail=NO_DETAIL,
+            wanted=free,
         )
+
+    def want_detail(self) -> None:
+        """Let patches come from places with no less detail than there is around the hole: of two that are
+        about as alike, the plainer one would always win."""
+        detail, wanted = details(self.image, self.hole, self.rows, self.columns)
+        self.detail, self.wanted = detail * DETAIL, wanted * DETAIL
 
     def place(self, from_row: NDArray[np.int64], from_column: NDArray[np.int64]) -> None:
         """Let the patches come from there; what is no usable place becomes the nearest that is.
@@ -138,6 +155,26 @@ class Level:
     def usual_cost(self) -> float:
         """What a patch usually costs: twice the upper quartile."""
         return max(2.0 * float(np.percentile(self.cost[:: max(1, len(self.cost) // 200_000)], 75)), 1.0)
+
+
+def details(image: Values, hole: Mask, rows: Indices, columns: Indices) -> tuple[Values, Values]:
+    """How much detail there is about every known pixel (h, w), and how much there is to be about the patches
+    with these middles (n,): as much as at the rim, running smoothly between."""
+    grey = image.mean(axis=2)
+    slopes = np.hypot(
+        cv2.Sobel(grey, cv2.CV_32F, 1, 0, scale=0.125), cv2.Sobel(grey, cv2.CV_32F, 0, 1, scale=0.125)
+    )
+    # A slope into the hole is not the picture's.
+    known = (cv2.dilate(hole.astype(np.uint8), np.ones((3, 3), np.uint8)) == 0).astype(np.float32)
+    slopes *= known
+    detail = np.asarray(cv2.blur(slopes, (PATCH, PATCH)), np.float32)
+    wide = cv2.GaussianBlur(slopes, (0, 0), AROUND) / np.maximum(
+        cv2.GaussianBlur(known, (0, 0), AROUND), 1e-3
+    )
+    at, rim = places(hole), places(rim_of(hole))
+    field = np.asarray(wide, np.float32)
+    field[at] = membrane(hole.shape, at, rim, np.repeat(field[rim][:, None], 3, axis=1))[:, 0]
+    return detail, field[rows, columns]
 
 
 Size = tuple[Values, Mask, Mask | None]

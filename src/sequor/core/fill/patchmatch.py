@@ -16,6 +16,7 @@ import numpy as np
 
 from sequor.core.fill.beginnings import begin
 from sequor.core.fill.blend import Mask, membrane
+from sequor.core.fill.harmony import Harmony
 from sequor.core.fill.kernels import HALF, PATCH, search
 from sequor.core.fill.levels import (
     REPEATED_PIXELS,
@@ -89,6 +90,9 @@ class Completion:
         seen = self.levels[self._told_by]
         seen.guess()
         self._lines = guides(seen.image, seen.hole)
+        for level in self.levels:
+            if level.hole.size <= REPEATED_PIXELS:
+                level.want_detail()
         for index, level in enumerate(self.levels):
             self._guide(index, level)
 
@@ -180,6 +184,8 @@ def _improve(
         level.from_column,
         level.cost,
         level.guide,
+        level.detail,
+        level.wanted,
     )
     for turn in range(rounds):
         reach = (max(size) if coarse else max(size) // 4) if repeated else 4
@@ -193,8 +199,11 @@ def _improve(
 
 
 def _level_seams(level: Level) -> None:
-    """Lift or lower what was filled so that it meets what it borders on, part by part."""
+    """Lift or lower what was filled so that it meets what it borders on, part by part, after its pieces were
+    made to meet."""
     usual = level.usual_cost * SHARP
+    harmony = Harmony(level)
+    level.image[level.at] += harmony.at(*level.at)
     _, labels, boxes, _ = cv2.connectedComponentsWithStats(level.hole.astype(np.uint8), connectivity=8)
     for label, (left, top, wide, high, _) in enumerate(boxes[1:], 1):
         # With what it borders on.
@@ -203,7 +212,8 @@ def _level_seams(level: Level) -> None:
         inside = np.asarray(labels[part] == label)
         rim = places(rim_of(inside) & ~level.hole[part])
         at = places(inside)
-        told = level.agree((rim[0] + np.int32(first), rim[1] + np.int32(begin)), usual, MIDDLE)
-        difference = np.clip(level.image[part][rim] - told, -MOST_LIFT, MOST_LIFT)
+        here = rim[0] + np.int32(first), rim[1] + np.int32(begin)
+        told = level.agree(here, usual, MIDDLE)
+        difference = np.clip(level.image[part][rim] - told - harmony.at(*here), -MOST_LIFT, MOST_LIFT)
         difference[~np.any(told != 0, axis=1)] = 0
         level.image[part][at] += membrane(inside.shape, at, rim, difference)
