@@ -113,12 +113,12 @@ def test_a_process_that_is_no_more_holds_nothing(store: Store) -> None:
 def test_a_stage_that_takes_longer_than_a_claim_holds_is_not_done_twice(
     store: Store, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(claims, "LEASE_SECONDS", 0.4)
+    monkeypatch.setattr(claims, "LEASE_SECONDS", 3.0)
     begun = []
 
     def slow(report: Report, work: Work) -> Spec:
         begun.append(threading.get_ident())
-        time.sleep(1.5)
+        time.sleep(8)
         return {}
 
     monkeypatch.setitem(tasks.KINDS, "slow", Kind("bulk", 60, slow))

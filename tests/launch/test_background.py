@@ -79,7 +79,7 @@ def test_a_killed_worker_loses_nothing(services: Services, store: Store, photo: 
 def test_redis_gone_is_said_and_nothing_is_lost(
     services: Services, store: Store, photo: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(background, "AGAIN_SECONDS", 3.0)
+    monkeypatch.setattr(background, "AGAIN_SECONDS", 10.0)
     services.redis.process.kill()
     services.redis.process.wait()
     key = takes.ask(store, photo, [1])

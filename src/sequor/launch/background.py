@@ -46,7 +46,9 @@ WATCH_SECONDS = 0.5
 AGAIN_SECONDS = 2.0
 SWEEP_SECONDS = 10.0
 STANDSTILL_SECONDS = 60.0
-"""A worker that takes nothing for so long, though something waits for it, is ended and started again."""
+"""A worker that takes nothing for so long, though something waits for it, is asked what it does,"""
+ASKED_TIMES = 3
+"""and when it has said so often that it does nothing, or said nothing, it is ended and started again."""
 
 ONE_THREAD = {
     GIVES_WAY: "1",
@@ -108,6 +110,7 @@ class Services:
             raise
         self._patience = dict.fromkeys(WORKERS, STANDSTILL_SECONDS)
         self._waited_since: dict[str, float] = {}
+        self._idle = dict.fromkeys(WORKERS, 0)
         self._asked, self._swept = False, 0.0
         self._stopping = threading.Event()
         self._watching = threading.Thread(target=self._watch, daemon=True)
@@ -197,16 +200,23 @@ class Services:
         """End a worker that lives and takes nothing; it is then started again. Raises BackgroundGoneError."""
         if not self.background.waiting(name) or self.workers[name].ended:
             self._waited_since.pop(name, None)
+            self._idle[name] = 0
             return
         since = self._waited_since.setdefault(name, time.monotonic())
         if time.monotonic() - since < self._patience[name]:
             return
-        del self._waited_since[name]
         if self.background.is_at_work(name):
+            del self._waited_since[name]
+            self._idle[name] = 0
+            return
+        self._idle[name] += 1
+        if self._idle[name] < ASKED_TIMES:
             return
         log.warning("the worker %s takes nothing though something waits, and is started again", name)
         # One that is only slow to come up gets there in the end.
         self._patience[name] *= 2
+        self._idle[name] = 0
+        del self._waited_since[name]
         self.workers[name].stop(signal.SIGKILL, STOP_SECONDS)
 
     def _watch(self) -> None:
