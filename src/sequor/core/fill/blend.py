@@ -53,10 +53,10 @@ def membrane(
     if open_.any():
         field[open_] = laplace(open_, fixed, field)
     # What is not part of it must not be mixed in on the way back to full size.
-    return _sampled(field[_nearest(fixed | open_)], at, factor)
+    return sampled(field[_nearest(fixed | open_)], at, factor)
 
 
-def _sampled(field: Values, at: Indices, factor: int) -> Values:
+def sampled(field: Values, at: Indices, factor: float) -> Values:
     """A field on cells of ``factor`` pixels at some pixels (2, n), bilinear: (n, 3)."""
     places = [((one + 0.5) / factor - 0.5).astype(np.float32) for one in at]
     # OpenCV takes maps of at most 32,766 columns.

@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from sequor.core.fill.blend import Values
+from sequor.core.fill.blend import Values, sampled
 from sequor.core.fill.kernels import HALF
 from sequor.core.fill.levels import Level
 
@@ -27,7 +27,6 @@ SMOOTHED = 9.0
 """Cells about which it is smoothed."""
 MOST = 30.0
 """Code values from which on a difference is one of things, and not of light."""
-ROW = 4096
 EDGE = cv2.BORDER_REPLICATE
 
 
@@ -54,22 +53,10 @@ class Harmony:
         rows, columns = rows[has], columns[has]
         from_row = rows + level.from_row[k] - level.rows[k]
         from_column = columns + level.from_column[k] - level.columns[k]
-        there = self._sampled(rows, columns) - self._sampled(from_row, from_column)
+        there = sampled(self._light, (rows, columns), self._factor) - sampled(
+            self._light, (from_row, from_column), self._factor
+        )
         share = np.maximum(1 - (np.abs(there).max(axis=1, keepdims=True) / MOST) ** 2, 0) ** 2
         out = np.zeros((len(own), 3), np.float32)
         out[has] = there * share
         return out
-
-    def _sampled(self, rows: Places, columns: Places) -> Values:
-        scale = np.float32(1 / self._factor)
-        y, x = (
-            ((one + np.float32(0.5)) * scale - np.float32(0.5)).astype(np.float32) for one in (rows, columns)
-        )
-        count = len(y)
-        # OpenCV takes maps of at most 32,766 columns.
-        y, x = (np.pad(one, (0, -count % ROW)).reshape(-1, ROW) for one in (y, x))
-        found = [
-            cv2.remap(self._light, x[top : top + ROW], y[top : top + ROW], cv2.INTER_LINEAR, None, EDGE)
-            for top in range(0, len(y), ROW)
-        ]
-        return np.asarray(np.concatenate(found).reshape(-1, 3)[:count], np.float32)

@@ -90,10 +90,9 @@ class Completion:
         seen = self.levels[self._told_by]
         seen.guess()
         self._lines = guides(seen.image, seen.hole)
-        for level in self.levels:
+        for index, level in enumerate(self.levels):
             if level.hole.size <= REPEATED_PIXELS:
                 level.want_detail()
-        for index, level in enumerate(self.levels):
             self._guide(index, level)
 
     @classmethod
