@@ -16,6 +16,7 @@ from sequor.advice.made import Made
 from sequor.advice.views import view_rows
 from sequor.pipeline.address import warp_document
 from sequor.pipeline.evaluated import Evaluated, evaluate
+from sequor.pipeline.new_pixels import Ground
 from sequor.recipe.evolve import evolve
 from sequor.recipe.model import Recipe
 from sequor.recipe.parse import RecipeError, build
@@ -185,7 +186,9 @@ def test_a_tiles_address_holds_the_whole_wide_map() -> None:
     assert np.abs(again.warp.to_corrected(points) - seen.warp.to_corrected(points)).max() < 1e-6
 
 
-def test_what_was_made_before_wide_views_is_not_stale() -> None:
-    """Takes of a flat picture are named as ever: what nobody asked for changes no hash."""
+def test_what_was_made_before_wide_views_is_not_stale(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Takes of a flat picture are named as ever by the same way of filling: what nobody asked for changes no
+    hash."""
+    monkeypatch.setattr(Ground, "version", 1)
     plain = build(recipe(900, 600, references=[EAVES], edges={"mode": "fill"}))
     assert evaluate(plain).made_for[""] == MADE_BEFORE

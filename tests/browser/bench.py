@@ -76,7 +76,7 @@ def kept(page: Page, count: int) -> None:
     expect(page.locator("li.entry")).to_have_count(count)
     expect(page.get_by_role("button", name="Undo", exact=True)).to_be_enabled()
     arrived(page)
-    page.wait_for_load_state("networkidle")
+    page.wait_for_load_state("networkidle", timeout=MAKING)
 
 
 def arrived(page: Page) -> None:

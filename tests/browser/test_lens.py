@@ -9,7 +9,7 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 from accessibility import violations
-from bench import canvas_pixels, click_points, drag, kept, on_stage, says, settle, stored
+from bench import MAKING, canvas_pixels, click_points, drag, kept, on_stage, says, settle, stored
 from pictures import DEMO, horizon_picture, smooth_picture
 from playwright.sync_api import Locator, Page, expect
 
@@ -195,7 +195,7 @@ def test_compare_in_three_ways_and_with_a_revision(open_bench: OpenBench) -> Non
     page.get_by_role("button", name="Adjust by hand", exact=True).click()
     page.get_by_label("Tilt in degrees").fill("10")
     page.keyboard.press("Enter")
-    page.wait_for_load_state("networkidle")
+    page.wait_for_load_state("networkidle", timeout=MAKING)
     page.get_by_role("button", name="Compare").click()
     panes = page.locator("[data-pane] canvas[data-drawn]:not([data-drawn='0'])")
     expect(panes).to_have_count(2)
