@@ -17,7 +17,7 @@ from sequor.core.fill.blend import laplace, membrane
 from sequor.core.fill.harmony import Harmony
 from sequor.core.fill.levels import Level, NothingToCopyError
 from sequor.core.fill.parts import parts
-from sequor.core.fill.patchmatch import Completion, fill
+from sequor.core.fill.patchmatch import Completion, Style, fill
 from sequor.core.fill.structure_lines import guides
 from sequor.core.raster.resample import resample, shown
 
@@ -105,6 +105,31 @@ def test_what_has_detail_is_not_filled_with_what_has_none(monkeypatch: pytest.Mo
     asked = contrast()
     monkeypatch.setattr(levels, "DETAIL", np.float32(0))
     assert asked > 1.15 * contrast()
+
+
+def leaves(seed: int, height: int = 240, width: int = 360) -> NDArray[np.float32]:
+    """Blurred noise (h, w, 3): a texture without a thing in it."""
+    noise = cv2.GaussianBlur(np.random.default_rng(seed).normal(size=(height, width, 3)), (0, 0), 2.0)
+    return np.asarray(110 + 30 * noise / noise.std(), np.float32)
+
+
+def test_a_thing_is_not_there_twice(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A red ball on grass near the hole is copied into it less than where that costs nothing."""
+    monkeypatch.setattr(patchmatch, "STYLES", (Style(2.0, 2.0), Style(2.0, 0.0)))
+    red = [0, 0]
+    for seed in range(8):
+        picture = leaves(seed)
+        y, x = np.mgrid[0:240, 0:360]
+        ball = np.hypot(x - 265, y - 120) < 22
+        picture[ball] = picture[ball] * 0.3 + np.array([190.0, 20.0, 20.0])
+        seen = np.clip(picture, 0, 255).astype(np.uint8)
+        hole = np.zeros((240, 360), bool)
+        hole[:, 300:] = True
+        whole = Completion.of(covered(seen, hole), hole)
+        for take in (0, 1):
+            made = whole.take(take + 1).astype(int)
+            red[take] += int((made[:, 0] - made[:, 1] > 80).sum())
+    assert red[0] < 0.75 * red[1], red
 
 
 def test_pieces_of_another_light_meet() -> None:
@@ -260,6 +285,28 @@ def test_a_horizon_is_followed_at_both_ends() -> None:
     found = sorted(guides(picture, hole).tolist())
     assert [round(line[2]) for line in found] == [-1, 1]
     assert all(line[1] == pytest.approx(100, abs=0.6) for line in found)
+
+
+def test_leaves_and_soft_clouds_are_no_straight_things() -> None:
+    hole = np.zeros((240, 360), bool)
+    hole[:, 300:] = True
+    assert sum(len(guides(leaves(seed), hole)) for seed in range(6)) == 0
+    y, x = np.mgrid[0:240, 0:360]
+    cloud = 140 + 70 / (1 + np.exp((y - 100 - 0.1 * x) / 9))
+    assert len(guides(np.repeat(cloud[..., None], 3, axis=2).astype(np.float32), hole)) == 0
+
+
+def test_what_is_seen_on_both_sides_of_a_hole_is_led_across_it() -> None:
+    """A jamb that is too short to be followed by itself, above a hole and below it, and one above it alone."""
+    picture = leaves(1, 300, 300) * 0.1 + 60
+    picture[20:280, 140:] += 90
+    hole = np.zeros((300, 300), bool)
+    hole[42:258, 60:240] = True
+    found = guides(picture, hole)
+    assert sorted(round(float(line[3])) for line in found) == [-1, 1]
+    assert all(line[4] == pytest.approx(216, abs=4) and line[5] == 1 for line in found)
+    picture[258:, 60:240] = leaves(1, 300, 300)[258:, 60:240] * 0.1 + 60
+    assert len(guides(picture, hole)) == 0
 
 
 def test_paper_has_no_blotches() -> None:

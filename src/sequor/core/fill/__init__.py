@@ -1,4 +1,4 @@
 """Empty corners filled from what surrounds them."""
 
-METHOD = 2
+METHOD = 3
 """Raised when the same seed gives other pixels than before: what was made until then is stale."""

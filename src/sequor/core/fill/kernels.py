@@ -33,9 +33,9 @@ the same seed gives the same places, however many threads there are."""
 
 
 @njit(inline="always", fastmath=True)
-def price(r, c, row, column, weight, guide, detail, wanted):  # type: ignore[no-untyped-def]
+def price(r, c, row, column, weight, guide, detail, wanted, dear):  # type: ignore[no-untyped-def]
     """What a place costs for lying so far away, with a ``guide`` for lying beside its line above all; and for
-    having less detail about it than is wanted."""
+    having less detail about it than is wanted, and what it costs itself."""
     rows, columns = r - row, c - column
     cost = weight * (rows * rows + columns * columns)
     if guide[2] > 0:
@@ -44,6 +44,8 @@ def price(r, c, row, column, weight, guide, detail, wanted):  # type: ignore[no-
     if detail.size > 1:
         missing = max(wanted - detail[r, c], np.float32(0.0))
         cost += missing * missing
+    if dear.size > 1:
+        cost += dear[r, c]
     return np.float32(cost)
 
 
@@ -86,6 +88,7 @@ def roll(state):  # type: ignore[no-untyped-def]
         types.float32[:, ::1],
         types.float32[:, ::1],
         COSTS,
+        types.float32[:, ::1],
         types.int64,
         types.int64,
         types.float32,
@@ -108,6 +111,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
     guide,
     detail,
     wanted,
+    dear,
     rounds,
     reach,
     weight,
@@ -120,7 +124,8 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
     better as they stand: by what the neighbours found, and at random within ``reach``, less and less far.
     ``guide`` (count, 3) is the direction (x, y) of a line that a patch is on, and how much that counts.
     ``detail`` (h, w) says how much detail there is about a place, ``wanted`` (count,) how much is to be
-    about a patch; the square of what is missing is a cost. A ``detail`` of one pixel says nothing.
+    about a patch; the square of what is missing is a cost. ``dear`` (h, w) is what a place costs itself. One
+    pixel of either says nothing.
     """
     height, width = usable.shape
     count = len(rows)
@@ -140,7 +145,9 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                 best = cost[k]
                 if turn == 0:
                     best = unlike(image, row, column, best_row, best_column, np.float32(3e38))
-                    best += price(best_row, best_column, row, column, weight, guide[k], detail, wanted[k])
+                    best += price(
+                        best_row, best_column, row, column, weight, guide[k], detail, wanted[k], dear
+                    )
                 for axis in range(2):
                     beside_row = row + (step if axis == 1 else 0)
                     beside_column = column + (step if axis == 0 else 0)
@@ -158,7 +165,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                         continue
                     if r == best_row and c == best_column:
                         continue
-                    far = price(r, c, row, column, weight, guide[k], detail, wanted[k])
+                    far = price(r, c, row, column, weight, guide[k], detail, wanted[k], dear)
                     found = unlike(image, row, column, r, c, best - far) + far
                     if found < best:
                         best, best_row, best_column = found, r, c
@@ -170,7 +177,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                         r = row + np.int64(np.round(ahead * guide[k, 1]))
                         c = column + np.int64(np.round(ahead * guide[k, 0]))
                         if 0 <= r < height and 0 <= c < width and usable[r, c]:
-                            far = price(r, c, row, column, weight, guide[k], detail, wanted[k])
+                            far = price(r, c, row, column, weight, guide[k], detail, wanted[k], dear)
                             found = unlike(image, row, column, r, c, best - far) + far
                             if found < best:
                                 best, best_row, best_column = found, r, c
@@ -181,7 +188,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                     state = roll(state)
                     c = best_column + np.int64(state % np.uint32(2 * wide + 1)) - wide
                     if 0 <= r < height and 0 <= c < width and usable[r, c]:
-                        far = price(r, c, row, column, weight, guide[k], detail, wanted[k])
+                        far = price(r, c, row, column, weight, guide[k], detail, wanted[k], dear)
                         found = unlike(image, row, column, r, c, best - far) + far
                         if found < best:
                             best, best_row, best_column = found, r, c

@@ -27,7 +27,8 @@ DETAIL = np.float32(18.0)
 AROUND = 8.0
 """Pixels about which it is looked how much detail there is around a hole."""
 
-NO_DETAIL = np.zeros((1, 1), np.float32)
+NOTHING = np.zeros((1, 1), np.float32)
+"""Of which nothing is known at any pixel."""
 
 SMALLEST_SIDE = 64
 """nor a picture."""
@@ -56,6 +57,7 @@ class Level:
     guide: Values
     detail: Values
     wanted: Values
+    rarity: Values
 
     @classmethod
     def of(cls, size: Size, last: bool = True) -> Level:
@@ -98,8 +100,9 @@ class Level:
             cost=free,
             trust=trust,
             guide=np.zeros((len(rows), 3), np.float32),
-            detail=NO_DETAIL,
+            detail=NOTHING,
             wanted=free,
+            rarity=NOTHING,
         )
 
     def want_detail(self) -> None:

@@ -29,6 +29,7 @@ from sequor.core.fill.levels import (
     rim_of,
 )
 from sequor.core.fill.structure_lines import guided, guides
+from sequor.core.fill.things import mark_things
 from sequor.core.raster.pixels import Picture, in_codes, values_of
 
 ROUNDS_AT_LEAST = 2
@@ -39,13 +40,15 @@ ROUNDS_AT_MOST = 12
 @dataclass(frozen=True)
 class Style:
     """How a take looks for its places. ``nearness``: how much one costs for lying far away, the largest
-    single gain in trials."""
+    single gain in trials. ``things``: how much it costs for being part of a thing that is there once."""
 
     nearness: float
+    things: float
 
 
-STYLES = (Style(2.0), Style(0.6), Style(7.0))
-"""Takes go through these in turn, so that three of them differ where there is a choice."""
+STYLES = (Style(2.0, 1.0), Style(0.6, 4.0), Style(7.0, 0.0))
+"""Takes go through these in turn, so that three of them differ where there is a choice: the first weighs, the
+second copies from anywhere and no thing twice, the third goes on with what is beside the hole."""
 
 SHARP = 0.05
 """Of the usual cost of a patch: how much dearer ones still have a say in the end."""
@@ -90,6 +93,7 @@ class Completion:
         seen = self.levels[self._told_by]
         seen.guess()
         self._lines = guides(seen.image, seen.hole)
+        mark_things([level for level in self.levels if level.hole.size <= REPEATED_PIXELS])
         for index, level in enumerate(self.levels):
             if level.hole.size <= REPEATED_PIXELS:
                 level.want_detail()
@@ -185,6 +189,7 @@ def _improve(
         level.guide,
         level.detail,
         level.wanted,
+        level.rarity * np.float32(style.things),
     )
     for turn in range(rounds):
         reach = (max(size) if coarse else max(size) // 4) if repeated else 4

@@ -24,6 +24,11 @@ followed, and how much it counts, 0 to 1."""
 SHORTEST = 30.0
 """Pixels from which a thing is long enough to be followed."""
 
+SHORTEST_ACROSS = 16.0
+"""The same for what is seen again on the other side of the hole,"""
+ALIGNED_PX, ALIGNED_SHARE, ALIGNED_DEG = 2.0, 0.01, 4.0
+"""on the same line, within so many pixels and such a share of the way, and degrees."""
+
 SURELY = 80.0
 """Pixels from which it counts in full."""
 
@@ -56,6 +61,11 @@ WINDOW = 6
 STILL = 0.45
 """as strongly as so much of its segment."""
 
+BESIDE = np.concatenate([np.arange(-12.0, -3.0), np.arange(4.0, 13.0)])
+"""Pixels beside a thing where it is looked how much the picture changes anyway."""
+CLEAR = 2.5
+"""A thing changes the picture so many times as much: grain, leaves, ripples and soft clouds do not."""
+
 SAME_PX, SAME_DEG = 2.5, 2.0
 
 
@@ -69,7 +79,25 @@ def guides(image: Values, hole: Mask) -> Lines:
         line = _entering(ends, slopes, deep)
         if line is not None and not any(_same(line, other) for other in found):
             found.append(line)
-    return np.array(found, np.float32).reshape(-1, 6)
+    across = [_across(line, found) for line in found]
+    kept = [
+        (*line[:4], apart, 1.0) if apart else line
+        for line, apart in zip(found, across, strict=True)
+        if apart or line[4] >= FOLLOWED * SHORTEST * SHORTEST / FAR
+    ]
+    return np.array(kept, np.float32).reshape(-1, 6)
+
+
+def _across(line: tuple[float, ...], lines: list[tuple[float, ...]]) -> float:
+    """How far it is to where the same thing leaves the hole on its other side; 0 when it does not."""
+    for other in lines:
+        away = np.array(other[:2]) - line[:2]
+        apart = float(away @ line[2:4])
+        opposite = -(line[2] * other[2] + line[3] * other[3]) >= np.cos(np.deg2rad(ALIGNED_DEG))
+        beside = abs(away[0] * line[3] - away[1] * line[2])
+        if opposite and apart > 0 and beside <= ALIGNED_PX + ALIGNED_SHARE * apart:
+            return apart
+    return 0.0
 
 
 def _segments(grey: Values, deep: Values) -> list[Points]:
@@ -152,7 +180,7 @@ def _entering(ends: Points, slopes: tuple[Values, Values], deep: Values) -> tupl
         point, direction = fitted
         along = along - along[-1]
     length = float(along[-1] - along[0])
-    if length < SHORTEST:
+    if length < SHORTEST_ACROSS or not _clear(point, direction, slopes, along):
         return None
     onwards = point + np.arange(0.0, 2 * REACH, 0.5)[:, None] * direction
     within = (onwards[:, 0] >= 0) & (onwards[:, 1] >= 0) & (onwards[:, 0] < width) & (onwards[:, 1] < height)
@@ -163,6 +191,18 @@ def _entering(ends: Points, slopes: tuple[Values, Values], deep: Values) -> tupl
     sure = min(1.0, length / SURELY)
     followed = FOLLOWED * length * min(1.0, length / FAR)
     return float(x), float(y), float(direction[0]), float(direction[1]), followed, sure
+
+
+def _clear(end: Vector, direction: Vector, slopes: tuple[Values, Values], t: Vector) -> bool:
+    """Whether the picture changes much more across an edge than it does beside it."""
+    normal = np.array([-direction[1], direction[0]])
+
+    def change(offs: Vector) -> Vector:
+        points = (end + t[:, None, None] * direction + offs[None, :, None] * normal).reshape(-1, 2)
+        return np.asarray(_at(slopes[0], points) * normal[0] + _at(slopes[1], points) * normal[1])
+
+    own = abs(float(change(np.array([-1.0, 0.0, 1.0])).mean()))
+    return own >= CLEAR * float(np.median(np.abs(change(BESIDE))))
 
 
 def _fitted(
