@@ -51,6 +51,12 @@ class Straight:
     def break_off(self, name: str) -> None:
         """The thread hears it when it next tells how far it is."""
 
+    def waiting(self) -> int:
+        return 0
+
+    def at_work(self) -> dict[str, int]:
+        return {}
+
 
 class Page:
     """A client that behaves like a page the server itself served."""

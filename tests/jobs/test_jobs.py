@@ -126,6 +126,12 @@ class Nobody:
     def break_off(self, name: str) -> None:
         """There is nobody to break off."""
 
+    def waiting(self) -> int:
+        raise BackgroundGoneError
+
+    def at_work(self) -> dict[str, int]:
+        raise BackgroundGoneError
+
 
 def test_without_redis_a_job_waits_and_is_done_later(store: Store, start: Start) -> None:
     """Redis was away when it was asked for: the row is what the next start goes by."""

@@ -18,6 +18,8 @@ export type Reach = Schemas["TakeIn"]["reach"];
 export type CarryPart = Schemas["CarryIn"]["parts"][number];
 /** What photos tell together. */
 export type Series = Schemas["SeriesOut"];
+/** The work that waits and runs, who does it, and the room that is used. */
+export type GoingOn = Schemas["GoingOnOut"];
 /** A photo that wants a pair of eyes. */
 export type Review = Schemas["ReviewOut"];
 export type ReviewExtent = Review["extents"][number];
@@ -171,6 +173,7 @@ export const api = {
   fillGroup: (id: number, photos: number[]) => request<void>(`/api/groups/${id}/photos`, { method: "POST", body: { photos } }),
   takeOutOfGroup: (id: number, photos: number[]) => request<void>(`/api/groups/${id}/take-out`, { method: "POST", body: { photos } }),
   removeGroup: (id: number) => request<void>(`/api/groups/${id}`, { method: "DELETE" }),
+  goingOn: () => request<GoingOn>("/api/going-on"),
   review: (id: number) => request<Review>(`/api/photos/${id}/review`),
   /** Take what was found as far as an extent, and turn the picture clockwise. */
   decide: (photo: Photo, extent: ReviewExtent["extent"], turn: number) =>

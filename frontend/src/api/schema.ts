@@ -753,6 +753,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/going-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The work by lanes, the workers and when each last said something, the services, and the room used. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GoingOnOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/groups": {
         parameters: {
             query?: never;
@@ -930,6 +966,51 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the database, the queue and the data folder answer; 503 when one does not. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HealthOut"];
+                    };
+                };
+                /** @description A service does not answer; the message says which */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HealthOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4637,6 +4718,22 @@ export interface components {
             turn: string;
         };
         /**
+         * GoingOnOut
+         * @description The work by lanes, the workers, the services, and the room used and free in bytes.
+         */
+        GoingOnOut: {
+            /** Free */
+            free: number;
+            /** Lanes */
+            lanes: components["schemas"]["LaneOut"][];
+            /** Services */
+            services: components["schemas"]["ServiceOut"][];
+            /** Used */
+            used: components["schemas"]["UsedOut"][];
+            /** Workers */
+            workers: components["schemas"]["WorkerOut"][];
+        };
+        /**
          * Group
          * @description The group of a receding line: those that are parallel in the world.
          */
@@ -4683,6 +4780,19 @@ export interface components {
              * @enum {string}
              */
             do: "hand back";
+        };
+        /**
+         * HealthOut
+         * @description Whether all services answer.
+         */
+        HealthOut: {
+            /** Services */
+            services: components["schemas"]["ServiceOut"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "well" | "unwell";
         };
         /**
          * HeatOut
@@ -4793,6 +4903,25 @@ export interface components {
         KnownOut: {
             /** Known */
             known: string[];
+        };
+        /**
+         * LaneOut
+         * @description The work in a lane. ``failed``: within the last day; ``waits``: for how many seconds the first of those
+         *     that wait has waited.
+         */
+        LaneOut: {
+            /** Failed */
+            failed: number;
+            /** Name */
+            name: string;
+            /** Running */
+            running: number;
+            /** Waiting */
+            waiting: number;
+            /** Waits */
+            waits: number | null;
+            /** Words */
+            words: string;
         };
         /**
          * LastOut
@@ -5932,6 +6061,20 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * ServiceOut
+         * @description Whether a service answers, and within how many milliseconds.
+         */
+        ServiceOut: {
+            /** Answers */
+            answers: boolean;
+            /** Milliseconds */
+            milliseconds: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * SessionOut
          * @description What a page needs before it may change anything; ``painter``: whether an outside painter is set up;
          *     ``exports``: whether a folder for exports was named.
@@ -6591,6 +6734,18 @@ export interface components {
             words: string[];
         };
         /**
+         * UsedOut
+         * @description The room that some files take, in bytes.
+         */
+        UsedOut: {
+            /** Bytes */
+            bytes: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * UsualPaper
          * @description A paper that is offered, and its label.
          */
@@ -6842,6 +6997,21 @@ export interface components {
             do: "wish all";
             /** On */
             on: boolean;
+        };
+        /**
+         * WorkerOut
+         * @description A worker: how much it is doing, and how many seconds ago it said so; null: not since the program
+         *     was started.
+         */
+        WorkerOut: {
+            /** Doing */
+            doing: number;
+            /** Name */
+            name: string;
+            /** Said */
+            said: number | null;
+            /** Words */
+            words: string;
         };
     };
     responses: never;

@@ -7,6 +7,7 @@ import { usePhotos, useSheet } from "../api/photos";
 import { useWalk } from "../api/walk";
 import { Mark } from "../parts/Brand";
 import { counted as countOf, photosWords, said } from "../parts/figures";
+import { Go } from "../parts/Go";
 import { KeysCard } from "../parts/KeysCard";
 import { Notice } from "../parts/Notice";
 import { goTo } from "../parts/path";
@@ -149,9 +150,9 @@ export function ContactSheet() {
           <Mark />
           <div>
             <strong>Contact sheet</strong>
-            <span className="beside" style={{ fontSize: "0.75rem" }}>
-              Sequor
-            </span>
+            <nav aria-label="Sequor" className="beside" style={{ fontSize: "0.75rem" }}>
+              <Go to="/going-on">What is going on</Go>
+            </nav>
           </div>
         </div>
         <WorkHead onTold={() => setTelling(!telling)} />

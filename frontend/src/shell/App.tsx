@@ -8,6 +8,7 @@ import { later } from "../parts/later";
 // Whoever opens a photo needs nothing of the contact sheet, and the other way round.
 const ContactSheet = later(() => import("../contact-sheet/ContactSheet").then(({ ContactSheet }) => ContactSheet));
 const Review = later(() => import("../review/Review").then(({ Review }) => Review));
+const GoingOn = later(() => import("../going-on/GoingOn").then(({ GoingOn }) => GoingOn));
 const Bench = later(() => import("./Bench").then(({ Bench }) => Bench));
 
 const AHEAD_MS = 1500;
@@ -23,7 +24,7 @@ export function App() {
   const unkept = useUnkept((state) => state.words);
   return (
     <>
-      {photo ? <Bench key={photo[1]} photoId={Number(photo[1])} /> : path === "/review" ? <Review /> : <ContactSheet />}
+      {photo ? <Bench key={photo[1]} photoId={Number(photo[1])} /> : path === "/review" ? <Review /> : path === "/going-on" ? <GoingOn /> : <ContactSheet />}
       {unkept && (
         <Notice action="Close" onAction={() => useUnkept.setState({ words: null })}>
           {unkept}

@@ -23,6 +23,9 @@ GIVES_WAY = "SEQUOR_GIVES_WAY"
 ANSWERS_WITHIN_SECONDS = 2.0
 
 TELLS_WITHIN_SECONDS = 5.0
+SAYS_WITHIN_SECONDS = 1.0
+"""For so long a worker is waited for while somebody looks."""
+NODE = "celery@"
 
 GONE = (
     "The background service (Redis) is not answering. Nothing is lost: what you asked for will be done as "
@@ -109,10 +112,19 @@ class Background:
     def is_at_work(self, worker: str) -> bool:
         """Whether a worker says that it does something. Raises BackgroundGoneError."""
         try:
-            inspect = self._queue.control.inspect([f"celery@{worker}"], timeout=TELLS_WITHIN_SECONDS, limit=1)
+            inspect = self._queue.control.inspect([NODE + worker], timeout=TELLS_WITHIN_SECONDS, limit=1)
             return any((inspect.active() or {}).values())
         except (OperationalError, RedisError):
             raise BackgroundGoneError(GONE) from None
+
+    def at_work(self) -> dict[str, int]:
+        """How much each worker that says something is doing, by its name. Raises BackgroundGoneError."""
+        try:
+            inspect = self._queue.control.inspect(timeout=SAYS_WITHIN_SECONDS, limit=len(WORKERS))
+            said = inspect.active() or {}
+        except (OperationalError, RedisError):
+            raise BackgroundGoneError(GONE) from None
+        return {name.removeprefix(NODE): len(doing) for name, doing in said.items()}
 
     def break_off(self, name: str) -> None:
         """Let the process that does a job be killed, if there is one; its row must tell already."""

@@ -94,7 +94,7 @@ def claim(store: Store, name: str) -> Claim | None:
         too_often = job.attempts >= MOST_ATTEMPTS
         if not too_often:
             job.attempts += 1
-        job.state, job.owner, job.lease_until = "running", _me(), _lease()
+        job.state, job.owner, job.lease_until, job.begun_at = "running", _me(), _lease(), now()
         return Claim(store, job, too_often)
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 from datetime import timedelta
 from pathlib import Path
-from typing import Protocol
 
 from sqlalchemy import and_, or_, select
 
@@ -22,14 +21,7 @@ LEFT_SECONDS = 300.0
 """What has lain in the work folder for so long, and belongs to no job, was left by a process that is gone."""
 
 
-class CountedQueue(WorkQueue, Protocol):
-    """A queue that tells how much waits in it."""
-
-    def waiting(self) -> int:
-        """How many messages nobody has taken yet. Raises BackgroundGoneError."""
-
-
-def sweep(store: Store, queue: CountedQueue) -> int:
+def sweep(store: Store, queue: WorkQueue) -> int:
     """Ring for jobs that have waited long, or whose claim is over; how many. Raises BackgroundGoneError,
     SQLAlchemyError."""
     forget_old(store)

@@ -206,6 +206,7 @@ class Job(Base):
     notices: Mapped[list[str]] = mapped_column(JSON, default=list)
     result: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     asked_at: Mapped[datetime] = mapped_column(Moment, default=now)
+    begun_at: Mapped[datetime | None] = mapped_column(Moment)
     ended_at: Mapped[datetime | None] = mapped_column(Moment)
 
 

@@ -13,6 +13,7 @@ from flask_compress import Compress
 from sequor.imaging.decode import LARGEST_BYTES
 from sequor.jobs.asking import WorkQueue
 from sequor.jobs.batches import Batches
+from sequor.jobs.going_on import GoingOn
 from sequor.jobs.jobs import Jobs
 from sequor.operations.looking import Looks
 from sequor.operations.rendering import Originals
@@ -22,6 +23,8 @@ from sequor.web.batches.routes import batches_of
 from sequor.web.bench.routes import bench
 from sequor.web.context import Context
 from sequor.web.frames.routes import frames
+from sequor.web.going_on.metrics import Metrics
+from sequor.web.going_on.routes import going_on as going_on_routes
 from sequor.web.guard import Guard, token_of
 from sequor.web.limits import Identifier, StrictJson, refuse_too_large, refuse_without_room_for_change
 from sequor.web.photos.routes import FOREVER, photo_routes
@@ -62,6 +65,8 @@ def create_app(
     app.json = StrictJson(app)
     app.url_map.converters["int"] = Identifier
     guard = Guard(token_of(store.folder))
+    going_on = GoingOn(store, queue)
+    metrics = Metrics(going_on)
     app.extensions["sequor"] = Context(
         store,
         Jobs(store, queue),
@@ -69,13 +74,17 @@ def create_app(
         queue,
         Originals(store),
         Looks(store.looks),
+        going_on,
+        metrics,
         guard.token,
         painter,
     )
+    app.before_request(metrics.before)
     app.before_request(guard.before)
     app.before_request(refuse_too_large)
     app.before_request(refuse_without_room_for_change)
     app.after_request(guard.after)
+    app.after_request(metrics.after)
     register_problems(app)
     app.register_blueprint(photo_routes)
     app.register_blueprint(bench)
@@ -84,11 +93,13 @@ def create_app(
     app.register_blueprint(takes_of)
     app.register_blueprint(batches_of)
     app.register_blueprint(review)
+    app.register_blueprint(going_on_routes)
 
     app.spec_processor(_each_schema_once)
 
     @app.get("/")
     @app.get("/review")
+    @app.get("/going-on")
     @app.get("/photos/<int:photo_id>")
     @app.doc(hide=True)
     def page(photo_id: int | None = None) -> Response:

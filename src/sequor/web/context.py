@@ -10,19 +10,21 @@ from flask import current_app, request
 
 from sequor.jobs.asking import WorkQueue
 from sequor.jobs.batches import Batches
+from sequor.jobs.going_on import GoingOn
 from sequor.jobs.jobs import Jobs
 from sequor.operations.looking import Looks
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.store.models import Job
+from sequor.web.going_on.metrics import Metrics
 from sequor.web.problems import Problem
 
 
 @dataclass(frozen=True)
 class Context:
     """The store, the jobs and batches of them, the way to the workers, the decoded originals, the looks that
-    were taken, and the outside painter if one was set up at the start."""
+    were taken, what is going on and its figures, and the outside painter if one was set up at the start."""
 
     store: Store
     jobs: Jobs
@@ -30,6 +32,8 @@ class Context:
     queue: WorkQueue
     originals: Originals
     looks: Looks
+    going_on: GoingOn
+    metrics: Metrics
     token: str
     painter: Painter | None
 

@@ -22,8 +22,8 @@ APART = 0.12
 """Shares of the picture's larger side within which a patch is no other one."""
 
 RAREST = 2.0
-"""Times as rare as half of what can be copied: rarer than that does not matter, leaves before a bright sky are
-no thing."""
+"""Times as rare as half of what can be copied: rarer than that does not matter. Leaves before a bright sky
+are no thing."""
 
 KEPT = 24
 """Principal components by which patches are compared."""

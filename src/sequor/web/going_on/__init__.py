@@ -1,0 +1,1 @@
+"""Looking through photos that want a pair of eyes."""
