@@ -142,5 +142,6 @@ function headline({ lanes, services }: Now): string {
   const waiting = lanes.reduce((sum, lane) => sum + lane.waiting, 0);
   if (services.some(({ answers }) => !answers)) return "Not all of Sequor answers.";
   if (!running && !waiting) return "Nothing is being done, and nothing waits.";
-  return `${counted(running, "task is", "tasks are")} running, ${counted(waiting, "waits", "wait")}.`;
+  const doing = running ? `${counted(running, "task is", "tasks are")} being done` : "Nothing is being done";
+  return `${doing}, ${waiting ? counted(waiting, "waits", "wait") : "nothing waits"}.`;
 }

@@ -107,7 +107,7 @@ class GoingOn:
         with self._store.transaction() as session:
             rows = [*session.execute(work.group_by(Job.lane, Job.state))]
             found = [(lane, state, count, since) for lane, state, count, since in rows]
-            found += [(TAKES, *row) for row in session.execute(takes.group_by(Take.state)).tuples()]
+            found += [(TAKES, *row) for row in session.execute(takes.group_by(Take.state))]
         for lane, state, count, since in found:
             many[lane, state] = count
             if state == "waiting":
