@@ -79,6 +79,20 @@ def let(store: Store, name: str, **values: object) -> None:
         session.execute(update(Job).where(Job.id == name).values(**values))
 
 
+def test_what_only_another_version_knows_is_left_to_it(store: Store) -> None:
+    """It is neither done, nor counted, nor rung for, and holds nothing else up."""
+    ours = asked(store)
+    theirs = asked(store)
+    let(store, theirs, kind="hologram")
+    let(store, ours, asked_at=now() - timedelta(minutes=1))
+    let(store, theirs, asked_at=now() - timedelta(minutes=2))
+    assert doing.do(store, theirs) is None
+    heard = Heard()
+    sweep(store, heard)
+    assert heard.rung == [ours]
+    assert (row(store, theirs).state, row(store, theirs).attempts) == ("waiting", 0)
+
+
 def test_of_several_at_once_one_has_it(store: Store) -> None:
     name = asked(store)
     found = at_once(6, lambda _: claim(store, name))

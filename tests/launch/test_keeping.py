@@ -6,13 +6,14 @@ import hashlib
 import json
 import shutil
 import threading
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
 import pymysql
 import pytest
 from alembic import command
-from clients import Importer
+from clients import Importer, at_once
 from pictures import jpeg_bytes, smooth_picture
 from sqlalchemy import Engine, text
 
@@ -21,7 +22,7 @@ from sequor.launch.application import bring_schema_up, refuse_lost_database
 from sequor.launch.mariadb import MariaDB, keep_reserve
 from sequor.launch.processes import Child, StartError, end_orphan, run_folder
 from sequor.operations import checking, photos, revising, sheet
-from sequor.store.database import Store, connect, migrate, migration_config
+from sequor.store.database import Store, connect, migrate, migration_config, schema_now
 from sequor.store.models import Photo, Revision
 
 JPEG = jpeg_bytes(smooth_picture(300, 200))
@@ -226,6 +227,26 @@ def test_data_of_a_newer_program_is_left_alone(kept: Kept) -> None:
         connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
     with pytest.raises(StartError, match="made by a newer Sequor.*Nothing was changed"):
         bring_schema_up(kept.engine, kept.database)
+
+
+def test_of_several_programs_that_start_at_once_one_migrates(
+    kept: Kept, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    command.downgrade(migration_config(kept.engine), "0008")
+    migrated = []
+
+    def counted(engine: Engine) -> None:
+        migrated.append(engine)
+        time.sleep(0.5)
+        migrate(engine)
+
+    monkeypatch.setattr(application, "migrate", counted)
+    engines = [connect(kept.database.url) for _ in range(4)]
+    at_once(4, lambda number: bring_schema_up(engines[number], kept.database))
+    for engine in engines:
+        engine.dispose()
+    assert len(migrated) == 1
+    assert len(set(schema_now(kept.engine))) == 1
 
 
 def test_a_migration_that_fails_leaves_all_as_it_was(kept: Kept, monkeypatch: pytest.MonkeyPatch) -> None:

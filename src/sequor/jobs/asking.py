@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import itertools
 import json
 import secrets
 from collections.abc import Iterable, Sequence
@@ -131,8 +132,7 @@ def begin_anew(job: Job) -> None:
 
 
 def ring(queue: WorkQueue, jobs: Iterable[Bell]) -> None:
-    """Ring for jobs, not for all of very many. Raises BackgroundGoneError."""
-    for number, job in enumerate(jobs):
-        if number == RUNG_AT_ONCE:
-            return
+    """Ring for jobs, not for all of very many; those of a kind that only another version of the program knows
+    are left to it. Raises BackgroundGoneError."""
+    for job in itertools.islice((one for one in jobs if one.kind in KINDS), RUNG_AT_ONCE):
         queue.do_job(job.name, job.kind, job.lane)

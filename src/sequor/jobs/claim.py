@@ -25,6 +25,8 @@ from sequor.store.again import begun_again
 from sequor.store.database import ChangedMeanwhileError, Store
 from sequor.store.models import Job, WorkState, now
 
+from .tasks import KINDS
+
 LEASE = "SEQUOR_LEASE"
 """Seconds that a claim holds without being renewed, in the environment."""
 
@@ -86,10 +88,11 @@ class Claim:
 
 @begun_again
 def claim(store: Store, name: str) -> Claim | None:
-    """Claim a job; None when it has ended, or somebody else does it. Raises OperationalError."""
+    """Claim a job; None when it has ended, somebody else does it, or only another version of Sequor knows
+    its kind. Raises OperationalError."""
     with store.transaction() as session:
         job = session.get(Job, name, with_for_update=True)
-        if job is None or not _free(job):
+        if job is None or job.kind not in KINDS or not _free(job):
             return None
         too_often = job.attempts >= MOST_ATTEMPTS
         if not too_often:

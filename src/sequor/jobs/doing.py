@@ -18,6 +18,7 @@ from sequor.store.models import Job, now
 from .claim import Claim, claim
 from .failures import UNEXPECTED, BrokenOffError, failure_of
 from .limits import memory_of
+from .logs import belonging_to
 from .patience import patiently
 from .tasks import KINDS, Spec, Work
 
@@ -47,8 +48,13 @@ def do(
     if mine.too_often:
         _fail(mine, BrokenOffError(MOST_ATTEMPTS))
         return None
+    with belonging_to(name):
+        return _do(store, mine, painter, lost)
+
+
+def _do(store: Store, mine: Claim, painter: Painter | None, lost: Callable[[], None]) -> Spec | None:
     kind = KINDS[mine.job.kind]
-    folder_of(store, name).mkdir(exist_ok=True)
+    folder_of(store, mine.job.id).mkdir(exist_ok=True)
     try:
         with mine.renewed(lost), memory_of(kind.memory):
             result = kind.run(Telling(mine.write, kind.tells), _work(store, mine, painter))
@@ -58,7 +64,7 @@ def do(
         raise
     except Exception as error:
         if failure_of(error) is None:
-            log.exception("job %s failed: %s", mine.job.label, error)
+            log.exception("a job of the kind %s failed", mine.job.kind)
         _fail(mine, error)
     else:
         ended = {"progress": 1.0, "result": result, "notices": result.get("notices", [])}

@@ -13,7 +13,7 @@ from functools import cache
 from pathlib import Path
 
 from celery.exceptions import TimeLimitExceeded
-from celery.signals import task_failure, worker_process_init
+from celery.signals import setup_logging, task_failure, worker_process_init
 from sqlalchemy.exc import OperationalError, SQLAlchemyError
 
 from sequor.operations import takes
@@ -24,6 +24,7 @@ from . import doing
 from .background import BROKER, DATA, DATABASE, DO_JOB, GIVES_WAY, MAKE_TAKES, PAINTER, Background, queue
 from .failures import TooLongError
 from .limits import give_way, keep_within_limits
+from .logs import note_in
 from .looks import ask_for_looks
 
 log = logging.getLogger(__name__)
@@ -59,6 +60,11 @@ def _painter() -> Painter | None:
     return Painter(address) if address else None
 
 
+@setup_logging.connect  # type: ignore[untyped-decorator]
+def _note(**_: object) -> None:
+    note_in(logging.StreamHandler(), logging.WARNING)
+
+
 @worker_process_init.connect  # type: ignore[untyped-decorator]
 def _make_ready(**_: object) -> None:
     keep_within_limits()
@@ -92,4 +98,4 @@ def _out_of_time(task_id: str, exception: BaseException, **_: object) -> None:
         try:
             doing.fail(_here(), task_id, TooLongError(float(exception.args[0])))
         except SQLAlchemyError:
-            log.exception("that job %s took too long could not be written", task_id)
+            log.exception("that the job %s took too long could not be written", task_id)

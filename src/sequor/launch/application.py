@@ -24,7 +24,7 @@ from sequor.operations.importing import inspect, register
 from sequor.operations.photos import look_through
 from sequor.operations.takes import forget_first_looks
 from sequor.painter.client import Painter
-from sequor.store.database import NewerDatabaseError, Store, connect, migrate, schema_now
+from sequor.store.database import NewerDatabaseError, Store, connect, migrate, only_one, schema_now
 from sequor.store.files import content_hash, write_whole
 from sequor.store.models import Photo
 from sequor.store.room import RESERVE, refuse_without_room
@@ -35,6 +35,8 @@ from .dump import dump, load
 from .mariadb import MariaDB
 from .processes import StartError
 
+SCHEMA, SCHEMA_SECONDS = "sequor schema", 1800
+"""Under this name one program migrates, and for so long others wait for it."""
 DEMO_DONE = "demo-loaded"
 DEMO_BYTES = 36_000_000
 DEMO_TITLES = {
@@ -98,10 +100,21 @@ def run(
 
 
 def bring_schema_up(engine: Engine, database: MariaDB) -> None:
-    """Migrate the schema, all or nothing: a database that holds something is written out before.
+    """Migrate the schema, all or nothing: a database that holds something is written out before. Of several
+    that start over one database, one does it, and the others wait for it.
 
     Raises StartError.
     """
+    with only_one(engine, SCHEMA, SCHEMA_SECONDS) as alone:
+        if not alone:
+            raise StartError(
+                "another program has been bringing the database up to date for half an hour; wait until it "
+                "is done, then start again. Nothing was changed"
+            )
+        _bring_schema_up(engine, database)
+
+
+def _bring_schema_up(engine: Engine, database: MariaDB) -> None:
     try:
         now, newest = schema_now(engine)
     except NewerDatabaseError as error:

@@ -15,6 +15,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from types import FrameType
 
+from sequor.jobs.logs import note_in
 from sequor.painter.client import Painter
 
 from .mariadb import MariaDB
@@ -79,11 +80,7 @@ def _run(options: argparse.Namespace) -> int:
     folder: Path = options.data.resolve()
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     folder.chmod(0o700)
-    logging.basicConfig(
-        filename=folder / "sequor.log",
-        level=logging.INFO,
-        format="%(asctime)s %(levelname)s %(name)s %(message)s",
-    )
+    note_in(logging.FileHandler(folder / "sequor.log"), logging.INFO)
     logging.getLogger("alembic").setLevel(logging.WARNING)
     # The libraries load while the database comes up, which belongs to this thread and ends with it.
     loading = threading.Thread(target=importlib.import_module, args=("sequor.launch.application",))

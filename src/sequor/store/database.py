@@ -70,6 +70,20 @@ class ChangedMeanwhileError(Exception):
     """A row was changed elsewhere since it was read."""
 
 
+@contextmanager
+def only_one(engine: Engine, name: str, seconds: int) -> Iterator[bool]:
+    """Whether nobody else is at what has this name, of 64 characters at most, or no longer after so many
+    seconds; a dead process lets go."""
+    with engine.connect() as connection:
+        asked = {"name": name, "seconds": seconds}
+        alone = bool(connection.scalar(text("SELECT GET_LOCK(:name, :seconds)"), asked))
+        try:
+            yield alone
+        finally:
+            if alone:
+                connection.execute(text("SELECT RELEASE_LOCK(:name)"), {"name": name})
+
+
 class Store:
     """The database and the data folder of one installation."""
 
@@ -93,13 +107,8 @@ class Store:
     @contextmanager
     def only_one(self, name: str) -> Iterator[bool]:
         """Whether nobody else is at what has this name, of 64 characters at most; a dead process lets go."""
-        with self.engine.connect() as connection:
-            alone = bool(connection.scalar(text("SELECT GET_LOCK(:name, 2)"), {"name": name}))
-            try:
-                yield alone
-            finally:
-                if alone:
-                    connection.execute(text("SELECT RELEASE_LOCK(:name)"), {"name": name})
+        with only_one(self.engine, name, 2) as alone:
+            yield alone
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:

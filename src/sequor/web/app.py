@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import secrets
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,7 @@ from sequor.jobs.asking import WorkQueue
 from sequor.jobs.batches import Batches
 from sequor.jobs.going_on import GoingOn
 from sequor.jobs.jobs import Jobs
+from sequor.jobs.logs import REQUEST
 from sequor.operations.looking import Looks
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
@@ -79,6 +81,7 @@ def create_app(
         guard.token,
         painter,
     )
+    app.before_request(name_request)
     app.before_request(metrics.before)
     app.before_request(guard.before)
     app.before_request(refuse_too_large)
@@ -125,6 +128,12 @@ def create_app(
         raise Problem(404, "No such address", f"/api/{unknown} is not part of this program")
 
     return app
+
+
+def name_request() -> None:
+    """Give a request a name: what is noted about it has it, and so has its answer."""
+    g.request_name = secrets.token_hex(8)
+    REQUEST.set(g.request_name)
 
 
 def _each_schema_once(document: dict[str, Any] | str) -> dict[str, Any] | str:

@@ -49,6 +49,7 @@ class Guard:
         response.headers["Referrer-Policy"] = "no-referrer"
         response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
         response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+        response.headers["X-Request-Id"] = g.get("request_name", "")
         response.headers.setdefault("Cache-Control", "no-store")
         return response
 
