@@ -9,7 +9,12 @@ from sequor.operations.photos import PhotoUnknownError, UnreadableStateError
 from sequor.painter.client import PainterError
 from sequor.recipe.parse import RecipeError
 from sequor.store.database import ChangedMeanwhileError
-from sequor.store.files import OriginalMissingError, PatchMissingError
+from sequor.store.files import (
+    OriginalDamagedError,
+    OriginalMissingError,
+    PatchDamagedError,
+    PatchMissingError,
+)
 from sequor.store.room import NoRoomError
 
 
@@ -57,7 +62,9 @@ CODES: dict[type[BaseException], str] = {
     UnreadablePictureError: "unreadable",
     RecipeError: "recipe",
     NoRoomError: "no-room",
+    OriginalDamagedError: "original-damaged",
     OriginalMissingError: "original-missing",
+    PatchDamagedError: "patch-damaged",
     PatchMissingError: "patch-missing",
     PainterError: "painter",
     PhotoUnknownError: "gone",

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import UTC, datetime
 from pathlib import Path
 
 from alembic import command
@@ -16,7 +15,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
-from .files import Originals, Patches
+from .files import Originals, Patches, quarantine_in
 
 DEADLOCK, LOCK_WAIT_OVER = 1213, 1205
 """MariaDB's numbers for two writers of which one was let go."""
@@ -102,7 +101,7 @@ class Store:
 
     def quarantine(self, what: str) -> Path:
         """Where files of a kind go today that no row knows."""
-        return self.folder / "quarantine" / datetime.now(UTC).date().isoformat() / what
+        return quarantine_in(self.folder, what)
 
     @contextmanager
     def only_one(self, name: str) -> Iterator[bool]:

@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 import os
 import secrets
 import shutil
+from datetime import UTC, datetime
 from pathlib import Path
 
+log = logging.getLogger(__name__)
+
 CHUNK = 1 << 20
+MOST_KNOWN = 50_000
+"""Of so many files it is remembered that they are whole."""
 HASH_LENGTH = 64
 
 
@@ -16,28 +22,63 @@ class OriginalMissingError(LookupError):
     """The file of a photo is no longer in the data folder."""
 
 
+class OriginalDamagedError(OriginalMissingError):
+    """The file of a photo is no longer what was imported."""
+
+
 class PatchMissingError(LookupError):
     """The file of a patch is no longer in the data folder."""
 
 
-class Files:
-    """A folder of such files; what is missing from it is told by ``missing``.
+class PatchDamagedError(PatchMissingError):
+    """The file of a patch is no longer what was made."""
 
-    Nothing is ever deleted here: what does not belong is moved into a quarantine.
+
+class Files:
+    """A folder of such files; what is missing from it is told by ``missing``, what is damaged by ``damaged``.
+
+    Nothing is ever deleted here: what does not belong, or is not what it was, is moved into a quarantine.
     """
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
+        self._whole: dict[str, tuple[int, ...]] = {}
 
     def missing(self, sha256: str) -> Exception:
         """What to raise for a file that is not there."""
         return FileNotFoundError(f"{sha256} is missing from {self.folder}")
 
+    def damaged(self, sha256: str, aside: Path) -> Exception:
+        """What to raise for a file whose content is not what it was, and which now lies in a quarantine."""
+        return FileNotFoundError(f"{sha256} is damaged and was moved to {aside}")
+
     def path(self, sha256: str) -> Path:
-        """Where the file with this hash lies. Raises what ``missing`` says."""
+        """Where the file with this hash lies. Its content is read against the hash, once as long as the file
+        does not change. Raises what ``missing`` and ``damaged`` say, OSError.
+        """
         path = self.place(sha256)
-        if not path.is_file():
-            raise self.missing(sha256)
+        try:
+            found = path.stat()
+        except FileNotFoundError:
+            raise self.missing(sha256) from None
+        seen = (found.st_ino, found.st_size, found.st_mtime_ns)
+        if self._whole.get(sha256) == seen:
+            return path
+        # What was read wrongly once is read again before it is believed.
+        if content_hash(path) != sha256 and content_hash(path) != sha256:
+            try:
+                aside = self.quarantine(
+                    sha256, quarantine_in(self.folder.parent, f"damaged-{self.folder.name}")
+                )
+            except FileNotFoundError:
+                raise self.missing(sha256) from None
+            log.error(
+                "a file of %s was not what it had been, and was moved into quarantine", self.folder.name
+            )
+            raise self.damaged(sha256, aside)
+        if len(self._whole) >= MOST_KNOWN:
+            self._whole.clear()
+        self._whole[sha256] = seen
         return path
 
     def put(self, file: Path, sha256: str) -> None:
@@ -109,6 +150,13 @@ class Originals(Files):
             "put the folder back or import the photo again"
         )
 
+    def damaged(self, sha256: str, aside: Path) -> Exception:
+        """An OriginalDamagedError."""
+        return OriginalDamagedError(
+            f"The original {sha256[:12]}… is damaged: it is not what was imported. It was moved to "
+            f"{aside.parent}, and all steps are kept; import the photo again, or bring it back from a backup"
+        )
+
 
 class Patches(Files):
     """New pixels of takes."""
@@ -119,6 +167,18 @@ class Patches(Files):
             f"The patch {sha256[:12]}… is missing from {self.folder}; put the folder back, or ask for the "
             "takes again at Edges"
         )
+
+    def damaged(self, sha256: str, aside: Path) -> Exception:
+        """A PatchDamagedError."""
+        return PatchDamagedError(
+            f"The patch {sha256[:12]}… is damaged and was moved to {aside.parent}; ask for the takes again "
+            "at Edges, or bring it back from a backup"
+        )
+
+
+def quarantine_in(data: Path, what: str) -> Path:
+    """Where, of a data folder, files of a kind go today that do not belong there or are damaged."""
+    return data / "quarantine" / datetime.now(UTC).date().isoformat() / what
 
 
 def content_hash(path: Path) -> str:

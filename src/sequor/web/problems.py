@@ -25,7 +25,12 @@ from sequor.operations.takes import TakeUnknownError
 from sequor.operations.versions import NameTakenError, VersionUnknownError
 from sequor.recipe.parse import RecipeError
 from sequor.store.database import ChangedMeanwhileError
-from sequor.store.files import OriginalMissingError, PatchMissingError
+from sequor.store.files import (
+    OriginalDamagedError,
+    OriginalMissingError,
+    PatchDamagedError,
+    PatchMissingError,
+)
 from sequor.store.room import NoRoomError
 from sequor.wording.sentence import refusal_words, sentence
 
@@ -58,7 +63,9 @@ NO_ROOM = "The disk is full. Nothing was changed; free some disk space and try a
 TITLES: dict[type[Exception], tuple[int, str]] = {
     PhotoUnknownError: (404, "No such photo"),
     OriginalMissingError: (410, "The original is missing"),
+    OriginalDamagedError: (410, "The original is damaged"),
     PatchMissingError: (410, "A patch is missing"),
+    PatchDamagedError: (410, "A patch is damaged"),
     TakeUnknownError: (404, "No such take"),
     ChangedMeanwhileError: (412, "Changed in another window"),
     NothingToRedoError: (409, "Nothing there"),
