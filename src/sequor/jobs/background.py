@@ -24,7 +24,7 @@ ANSWERS_WITHIN_SECONDS = 2.0
 
 TELLS_WITHIN_SECONDS = 5.0
 SAYS_WITHIN_SECONDS = 1.0
-"""For so long a worker is waited for while somebody looks."""
+"""For so long workers are waited for while somebody looks; how many there are is not known."""
 NODE = "celery@"
 
 GONE = (
@@ -120,7 +120,7 @@ class Background:
     def at_work(self) -> dict[str, int]:
         """How much each worker that says something is doing, by its name. Raises BackgroundGoneError."""
         try:
-            inspect = self._queue.control.inspect(timeout=SAYS_WITHIN_SECONDS, limit=len(WORKERS))
+            inspect = self._queue.control.inspect(timeout=SAYS_WITHIN_SECONDS)
             said = inspect.active() or {}
         except (OperationalError, RedisError):
             raise BackgroundGoneError(GONE) from None

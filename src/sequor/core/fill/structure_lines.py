@@ -80,10 +80,11 @@ def guides(image: Values, hole: Mask) -> Lines:
         if line is not None and not any(_same(line, other) for other in found):
             found.append(line)
     across = [_across(line, found) for line in found]
+    # A short one is followed to where it is seen again, or not at all.
     kept = [
         (*line[:4], apart, 1.0) if apart else line
         for line, apart in zip(found, across, strict=True)
-        if apart or line[4] >= FOLLOWED * SHORTEST * SHORTEST / FAR
+        if apart or line[4] >= _followed(SHORTEST)
     ]
     return np.array(kept, np.float32).reshape(-1, 6)
 
@@ -189,8 +190,12 @@ def _entering(ends: Points, slopes: tuple[Values, Values], deep: Values) -> tupl
         return None
     x, y = onwards[entered[0]]
     sure = min(1.0, length / SURELY)
-    followed = FOLLOWED * length * min(1.0, length / FAR)
-    return float(x), float(y), float(direction[0]), float(direction[1]), followed, sure
+    return float(x), float(y), float(direction[0]), float(direction[1]), _followed(length), sure
+
+
+def _followed(length: float) -> float:
+    """For how many pixels a thing of this length is followed."""
+    return FOLLOWED * length * min(1.0, length / FAR)
 
 
 def _clear(end: Vector, direction: Vector, slopes: tuple[Values, Values], t: Vector) -> bool:
