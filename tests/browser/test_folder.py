@@ -282,6 +282,28 @@ def test_a_walk_goes_on_while_the_server_is_slow(watched: Page, twelve: list[int
     raise AssertionError("what was decided was not kept")
 
 
+def test_the_sheet_counts_what_was_saved_after_the_walk(watched: Page, twelve: list[int]) -> None:
+    """The walk is left before its last photos are saved: the sheet is told when they are."""
+    page = watched
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    page.route("**/api/photos/aside", hold)
+    page.get_by_role("button", name="Look through 6").click()
+    for number in range(6):
+        page.wait_for_selector(f"[data-reviewed='{twelve[1 + 2 * number]}']")
+        page.keyboard.press("l")
+    expect(page.get_by_role("status")).to_contain_text("That was the last one.")
+    page.keyboard.press("Enter")
+    stand = page.get_by_role("group", name="How photos stand")
+    expect(stand.get_by_role("button", name=re.compile("^To look at 6"))).to_be_visible()
+    for route in held:
+        route.continue_()
+    expect(stand.get_by_role("button", name=re.compile("^To look at 0"))).to_be_visible()
+
+
 def test_the_sheet_with_its_panels_is_accessible(watched: Page, twelve: list[int]) -> None:
     page = watched
     page.locator("a[data-open]").nth(0).click()

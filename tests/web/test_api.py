@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from clients import Importer, Page, finished
+from clients import Importer, Page, finished, waited
 from pictures import camera_exif, horizon_picture, jpeg_bytes, line, recipe, smooth_picture
 from PIL import Image
 
@@ -116,7 +116,8 @@ def test_a_job_can_be_stopped(own_page: Page, bring: Importer, store: Any) -> No
     stopped = own_page("DELETE", f"/api/jobs/{job['id']}").get_json()
     assert stopped["state"] == "cancelled"
     assert own_page("GET", f"/api/jobs/{job['id']}/file").status_code == 409
-    assert not (store.work / job["id"]).exists()
+    # What had just been begun makes its folder once more, hears that it is not wanted, and removes it.
+    waited(lambda: not (store.work / job["id"]).exists())
 
 
 def test_evaluate_says_all_that_is_true(own_page: Page, photo: dict[str, Any]) -> None:

@@ -21,6 +21,8 @@ interface Walk {
   adjust: (id: number) => void;
   /** One back: what was done last is as before. */
   undo: () => Promise<void>;
+  /** Until all that was done is saved, or was refused. */
+  saved: () => Promise<unknown>;
 }
 
 /** What was done, in its order, and what takes it back once it was saved. */
@@ -63,6 +65,7 @@ export const useWalk = create<Walk>((set, get) => {
         return () => api.putAside([photo.id], false);
       }),
     adjust: (id) => set(({ done }) => ({ done: { ...done, [id]: "adjusted" } })),
+    saved: () => Promise.all(steps.map((step) => step.saved)),
     undo: async () => {
       const step = steps.pop();
       if (!step) return;

@@ -61,7 +61,8 @@ export function Review() {
   const [keysShown, showKeys] = useState(false);
   useEffect(() => {
     document.title = "Review · Sequor";
-    return () => void photosAgain(queries);
+    // The sheet is counted again when the last one is saved, however late that is.
+    return () => void useWalk.getState().saved().then(() => photosAgain(queries));
   }, [queries]);
   useEffect(() => void onFromBench(queries), [queries]);
   useEffect(() => {
