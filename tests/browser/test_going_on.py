@@ -27,6 +27,7 @@ def test_work_workers_services_and_storage_are_told(watched: Page, address: str,
     with store.transaction() as session:
         # Only another version knows it, so that it stays as it is.
         session.add(Job(id="waits", kind="hologram", lane="fill", label="Weir", spec={}, state="waiting"))
+    watched.goto(address)
     watched.get_by_role("link", name="What is going on").click()
     main = watched.get_by_role("main")
     expect(main.get_by_role("status")).to_have_text("Nothing is being done, 1 waits.")
