@@ -12,7 +12,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from sequor.store.files import Originals, Patches, content_hash
+from sequor.store.files import Originals, Patches, content_hash, quarantine_in
 
 from .backup import KINDS, read_manifest
 from .dump import load
@@ -107,9 +107,8 @@ def _swap_database(text: Path, data: Path) -> Path | None:
     now = data / "database"
     aside: Path | None = None
     if (now / "initialised").is_file():
-        day = data / "quarantine" / datetime.now(UTC).date().isoformat()
-        day.mkdir(parents=True, exist_ok=True)
-        aside = day / f"database-{datetime.now(UTC):%H%M%S-%f}"
+        aside = quarantine_in(data, f"database-{datetime.now(UTC):%H%M%S-%f}")
+        aside.parent.mkdir(parents=True, exist_ok=True)
         now.rename(aside)
     else:
         shutil.rmtree(now)

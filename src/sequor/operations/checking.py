@@ -109,16 +109,17 @@ def set_aside_unknown(store: Store) -> list[tuple[str, Path]]:
     with store.transaction() as session:
         known = set(session.scalars(select(Photo.sha256)))
     known |= _on_their_way(store)
-    moved += _set_aside(store, store.originals, known, "original")
+    moved += _set_aside(store.originals, known, "original")
     unknown = set(store.patches.all())
     if unknown:
-        moved += _set_aside(store, store.patches, known_patches(store), "patch")
+        moved += _set_aside(store.patches, known_patches(store), "patch")
     return moved
 
 
-def _set_aside(store: Store, files: Files, known: set[str], what: str) -> list[tuple[str, Path]]:
-    folder = store.quarantine(files.folder.name)
-    return [(what, files.quarantine(sha256, folder)) for sha256 in files.all() if sha256 not in known]
+def _set_aside(files: Files, known: set[str], what: str) -> list[tuple[str, Path]]:
+    return [
+        (what, files.quarantine(sha256, files.folder.name)) for sha256 in files.all() if sha256 not in known
+    ]
 
 
 def note_names(store: Store) -> None:

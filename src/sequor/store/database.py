@@ -15,7 +15,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
-from .files import Originals, Patches, quarantine_in
+from .files import Originals, Patches
 
 DEADLOCK, LOCK_WAIT_OVER = 1213, 1205
 """MariaDB's numbers for two writers of which one was let go."""
@@ -98,10 +98,6 @@ class Store:
         own = (self.rough, self.screen, self.work, self.looks)
         for path in (self.originals.folder, self.patches.folder, *own):
             path.mkdir(parents=True, exist_ok=True)
-
-    def quarantine(self, what: str) -> Path:
-        """Where files of a kind go today that no row knows."""
-        return quarantine_in(self.folder, what)
 
     @contextmanager
     def only_one(self, name: str) -> Iterator[bool]:

@@ -64,17 +64,15 @@ class Files:
         seen = (found.st_ino, found.st_size, found.st_mtime_ns)
         if self._whole.get(sha256) == seen:
             return path
-        # What was read wrongly once is read again before it is believed.
-        if content_hash(path) != sha256 and content_hash(path) != sha256:
-            try:
-                aside = self.quarantine(
-                    sha256, quarantine_in(self.folder.parent, f"damaged-{self.folder.name}")
-                )
-            except FileNotFoundError:
-                raise self.missing(sha256) from None
-            log.error(
-                "a file of %s was not what it had been, and was moved into quarantine", self.folder.name
-            )
+        try:
+            # What was read wrongly once is read again before it is believed.
+            damaged = content_hash(path) != sha256 and content_hash(path) != sha256
+            aside = self.quarantine(sha256, f"damaged-{self.folder.name}") if damaged else None
+        except FileNotFoundError:
+            # Somebody else has just moved it.
+            raise self.missing(sha256) from None
+        if aside is not None:
+            log.error("one of the %s was not what it had been, and was moved aside", self.folder.name)
             raise self.damaged(sha256, aside)
         if len(self._whole) >= MOST_KNOWN:
             self._whole.clear()
@@ -106,8 +104,10 @@ class Files:
         """The hashes of all files that are there."""
         return sorted(file.name for file in self.folder.glob("*/*") if len(file.name) == HASH_LENGTH)
 
-    def quarantine(self, sha256: str, folder: Path) -> Path:
-        """Move a file that does not belong here into a folder, beside what was noted of it."""
+    def quarantine(self, sha256: str, what: str) -> Path:
+        """Move a file that is damaged or does not belong here into today's quarantine of a kind, with what was
+        noted of it."""
+        folder = quarantine_in(self.folder.parent, what)
         folder.mkdir(parents=True, exist_ok=True)
         place = self.place(sha256)
         target = folder / sha256

@@ -88,6 +88,7 @@ def create_app(
     app.before_request(refuse_without_room_for_change)
     app.after_request(guard.after)
     app.after_request(metrics.after)
+    app.teardown_request(forget_request)
     register_problems(app)
     app.register_blueprint(photo_routes)
     app.register_blueprint(bench)
@@ -132,8 +133,13 @@ def create_app(
 
 def name_request() -> None:
     """Give a request a name: what is noted about it has it, and so has its answer."""
-    g.request_name = secrets.token_hex(8)
-    REQUEST.set(g.request_name)
+    REQUEST.set(secrets.token_hex(8))
+
+
+def forget_request(error: BaseException | None) -> None:
+    """What its thread does after a request does not belong to it."""
+    del error
+    REQUEST.set(None)
 
 
 def _each_schema_once(document: dict[str, Any] | str) -> dict[str, Any] | str:

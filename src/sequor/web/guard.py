@@ -8,6 +8,7 @@ from pathlib import Path
 
 from flask import Response, g, request
 
+from sequor.jobs.logs import REQUEST
 from sequor.web.problems import Problem
 
 SAFE = {"GET", "HEAD", "OPTIONS"}
@@ -49,7 +50,7 @@ class Guard:
         response.headers["Referrer-Policy"] = "no-referrer"
         response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
         response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
-        response.headers["X-Request-Id"] = g.get("request_name", "")
+        response.headers["X-Request-Id"] = REQUEST.get() or ""
         response.headers.setdefault("Cache-Control", "no-store")
         return response
 

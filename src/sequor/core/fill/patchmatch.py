@@ -93,10 +93,11 @@ class Completion:
         seen = self.levels[self._told_by]
         seen.guess()
         self._lines = guides(seen.image, seen.hole)
-        mark_things([level for level in self.levels if level.hole.size <= REPEATED_PIXELS])
+        repeated = [level for level, is_small in zip(self.levels, small, strict=True) if is_small]
+        mark_things(repeated)
+        for level in repeated:
+            level.want_detail()
         for index, level in enumerate(self.levels):
-            if level.hole.size <= REPEATED_PIXELS:
-                level.want_detail()
             self._guide(index, level)
 
     @classmethod

@@ -61,8 +61,10 @@ WINDOW = 6
 STILL = 0.45
 """as strongly as so much of its segment."""
 
+ON = np.array([-1.0, 0.0, 1.0])
+"""Pixels off a line that are on the thing,"""
 BESIDE = np.concatenate([np.arange(-12.0, -3.0), np.arange(4.0, 13.0)])
-"""Pixels beside a thing where it is looked how much the picture changes anyway."""
+"""and beside it, where it is looked how much the picture changes anyway."""
 CLEAR = 2.5
 """A thing changes the picture so many times as much: grain, leaves, ripples and soft clouds do not."""
 
@@ -141,14 +143,10 @@ def _entering(ends: Points, slopes: tuple[Values, Values], deep: Values) -> tupl
     run = ends[1] - ends[0]
     length = float(np.hypot(*run))
     direction = run / length
-    normal = np.array([-direction[1], direction[0]])
 
     def strength(t: Vector) -> Vector:
         """How strongly the picture changes across the line, within a pixel of it."""
-        points = (ends[0] + t[:, None] * direction)[None] + np.array([-1.0, 0.0, 1.0])[:, None, None] * normal
-        flat = points.reshape(-1, 2)
-        across = _at(slopes[0], flat) * normal[0] + _at(slopes[1], flat) * normal[1]
-        return np.asarray(across.reshape(3, -1).mean(axis=0))
+        return np.asarray(_changes(ends[0], direction, t, ON, slopes).mean(axis=0))
 
     own = strength(np.arange(0.1 * length, 0.9 * length, STEP))
     if not len(own) or abs(own.mean()) < 1e-6:
@@ -200,14 +198,18 @@ def _followed(length: float) -> float:
 
 def _clear(end: Vector, direction: Vector, slopes: tuple[Values, Values], t: Vector) -> bool:
     """Whether the picture changes much more across an edge than it does beside it."""
+    own = abs(float(_changes(end, direction, t, ON, slopes).mean()))
+    return own >= CLEAR * float(np.median(np.abs(_changes(end, direction, t, BESIDE, slopes))))
+
+
+def _changes(
+    origin: Vector, direction: Vector, t: Vector, offs: Vector, slopes: tuple[Values, Values]
+) -> Vector:
+    """How much the picture changes across a line, (offs, t): at places along it, so many pixels off it."""
     normal = np.array([-direction[1], direction[0]])
-
-    def change(offs: Vector) -> Vector:
-        points = (end + t[:, None, None] * direction + offs[None, :, None] * normal).reshape(-1, 2)
-        return np.asarray(_at(slopes[0], points) * normal[0] + _at(slopes[1], points) * normal[1])
-
-    own = abs(float(change(np.array([-1.0, 0.0, 1.0])).mean()))
-    return own >= CLEAR * float(np.median(np.abs(change(BESIDE))))
+    flat = ((origin + t[:, None] * direction)[None] + offs[:, None, None] * normal).reshape(-1, 2)
+    across = _at(slopes[0], flat) * normal[0] + _at(slopes[1], flat) * normal[1]
+    return np.asarray(across.reshape(len(offs), len(t)))
 
 
 def _fitted(

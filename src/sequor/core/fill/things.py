@@ -33,14 +33,15 @@ AT_ONCE = 1000
 
 def mark_things(levels: list[Level]) -> None:
     """Tell levels, coarsest first, how rare what can be copied is, by what one of the coarsest shows."""
-    seen = [level for level in levels if level.hole.size <= 2 * MOST_PATCHES]
     if not levels:
         return
+    seen = [level for level in levels if level.hole.size <= 2 * MOST_PATCHES]
     rare = rarity(seen[-1] if seen else levels[0])
+    if rare is NOTHING:
+        return
     for level in levels:
-        if rare is not NOTHING:
-            size = level.hole.shape[::-1]
-            level.rarity = np.asarray(cv2.resize(rare, size, interpolation=cv2.INTER_LINEAR), np.float32)
+        size = level.hole.shape[::-1]
+        level.rarity = np.asarray(cv2.resize(rare, size, interpolation=cv2.INTER_LINEAR), np.float32)
 
 
 def rarity(level: Level) -> Values:

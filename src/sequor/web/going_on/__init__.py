@@ -1,1 +1,1 @@
-"""Looking through photos that want a pair of eyes."""
+"""What is going on, for people and for machines."""
