@@ -105,8 +105,8 @@ class Files:
         return sorted(file.name for file in self.folder.glob("*/*") if len(file.name) == HASH_LENGTH)
 
     def quarantine(self, sha256: str, what: str) -> Path:
-        """Move a file that is damaged or does not belong here into today's quarantine of a kind, with what was
-        noted of it."""
+        """Move a file that is damaged or does not belong here into a quarantine of today, with what was noted
+        of it."""
         folder = quarantine_in(self.folder.parent, what)
         folder.mkdir(parents=True, exist_ok=True)
         place = self.place(sha256)
