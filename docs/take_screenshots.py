@@ -108,6 +108,9 @@ def many(page: Page) -> None:
         page.keyboard.press("PageDown")
         page.wait_for_timeout(1500)
     shoot(page, "review")
+    page.goto(f"http://127.0.0.1:{PORT}/going-on")
+    page.get_by_role("row", name="Free on the disk").wait_for()
+    shoot(page, "going-on")
 
 
 def shore(page: Page) -> None:
@@ -198,7 +201,6 @@ def framing(page: Page) -> None:
     page.get_by_role("button", name="inches").click()
     page.get_by_role("button", name="10 × 8 inch").click()
     page.mouse.move(5, 500)
-    shoot(page, "frame-print")
     page.get_by_role("button", name="Shape", exact=True).click()
     page.get_by_role("button", name="Square", exact=True).click()
     page.wait_for_timeout(900)
