@@ -44,8 +44,6 @@ from sequor.recipe.first import first_recipe
 from sequor.recipe.model.export import Format
 
 PNG = b"\x89PNG\r\n\x1a\n"
-SECONDS = 60
-
 context = multiprocessing.get_context("forkserver")
 context.set_forkserver_preload(["benchmarks.hostile"])
 
@@ -94,7 +92,7 @@ def unheard(share: float, words: str) -> None:
     """Nobody looks how far it is."""
 
 
-def in_child(file: Path, folder: Path) -> dict[str, Any]:
+def in_child(file: Path, folder: Path, seconds: float) -> dict[str, Any]:
     """What a child of its own tells of a file; it is killed when it takes too long."""
     ours, theirs = context.Pipe(duplex=False)
     child = context.Process(target=through, args=(theirs, file, folder), daemon=True)
@@ -107,7 +105,7 @@ def in_child(file: Path, folder: Path) -> dict[str, Any]:
         "peak": 0.0,
     }
     try:
-        if ours.poll(SECONDS):
+        if ours.poll(seconds):
             told = ours.recv()
             # It ends by itself, so that what its libraries hold is given back in order.
             child.join(2)
@@ -120,8 +118,8 @@ def in_child(file: Path, folder: Path) -> dict[str, Any]:
         ours.close()
 
 
-def run(files: int, seed: int, folder: Path, at_once: int = 2) -> Outcome:
-    """Send so many mutated files through, and all that are made to be awkward."""
+def run(files: int, seed: int, folder: Path, seconds: float = 60) -> Outcome:
+    """Send so many mutated files through, each for so long at most, and all that are made to be awkward."""
     outcome, lock = Outcome(), threading.Lock()
     # The server that children are forked from looks for modules there only.
     os.environ["PYTHONPATH"] = os.pathsep.join(filter(None, sys.path))
@@ -133,7 +131,7 @@ def run(files: int, seed: int, folder: Path, at_once: int = 2) -> Outcome:
         file = own / "file"
         file.write_bytes(content)
         begun = time.monotonic()
-        told = in_child(file, own)
+        told = in_child(file, own, seconds)
         with lock:
             outcome.longest = max(outcome.longest, time.monotonic() - begun)
             outcome.peak = max(outcome.peak, told["peak"])
@@ -153,7 +151,7 @@ def run(files: int, seed: int, folder: Path, at_once: int = 2) -> Outcome:
             left.rmdir() if left.is_dir() else left.unlink()
         own.rmdir()
 
-    with ThreadPoolExecutor(at_once) as pool:
+    with ThreadPoolExecutor(2) as pool:
         list(pool.map(one, _numbered(files, seed)))
     return outcome
 

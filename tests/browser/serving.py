@@ -37,4 +37,6 @@ def served(store: Store, queue: WorkQueue | None = None, painter: Painter | None
     try:
         yield f"http://127.0.0.1:{server.effective_port}"
     finally:
+        # What is being answered is ended first: its threads would stumble over what is closed under them.
+        server.task_dispatcher.shutdown(timeout=30)
         server.close()

@@ -145,7 +145,11 @@ def test_an_undo_that_waits_stays_with_its_photo(holding: Holding, photos: tuple
     go(page, two)
     before = rolls(page, two)
     holding.let_go()
-    page.wait_for_timeout(700)
+    for _ in range(200):
+        if rolls(page, one) == 0:
+            break
+        page.wait_for_timeout(100)
+    page.wait_for_timeout(500)
     assert rolls(page, one) == 0 and rolls(page, two) == before != 0
     expect(page).to_have_title("Two · Sequor")
 

@@ -36,6 +36,11 @@ def lines(text: StringIO) -> list[dict[str, Any]]:
     return [json.loads(line) for line in text.getvalue().splitlines()]
 
 
+def faults(text: StringIO, of: str) -> list[dict[str, Any]]:
+    """What went wrong in jobs, or in requests; other threads may note faults of their own."""
+    return [one for one in lines(text) if "fault" in one and of in one]
+
+
 def broken(*_: object, **__: object) -> None:
     """A fault whose words name a photo."""
     raise ZeroDivisionError("Secret garden.jpg")
@@ -48,7 +53,7 @@ def test_a_fault_is_noted_with_its_job_and_without_the_photo(
     with store.transaction() as session:
         ((bell, _),) = ask(session, [Asked("clumsy", "Secret garden", {"name": "Secret garden.jpg"})])
     doing.do(store, bell.name)
-    (fault,) = [one for one in lines(noted) if "fault" in one]
+    (fault,) = faults(noted, "job")
     assert fault["job"] == bell.name and fault["fault"] == "ZeroDivisionError"
     assert fault["level"] == "ERROR" and "request" not in fault
     assert fault["where"][-1].startswith("test_logs.py:") and fault["where"][-1].endswith(" broken")
@@ -63,7 +68,7 @@ def test_a_request_is_named_in_its_answer_and_in_what_is_noted(
     answers = [own_page("GET", f"/api/photos/{photo}") for _ in range(2)]
     assert [one.status_code for one in answers] == [500, 500]
     names = [one.headers["X-Request-Id"] for one in answers]
-    assert [one["request"] for one in lines(noted) if "fault" in one] == names
+    assert [one["request"] for one in faults(noted, "request")] == names
     assert len(set(names)) == 2 and "Secret" not in noted.getvalue()
 
 

@@ -219,6 +219,8 @@ def _serve(app: APIFlask, port: int, stop: threading.Event) -> None:
     # Whoever listened may be gone; that must not keep the program from ending.
     with contextlib.suppress(OSError):
         os.write(1, b"Stopping.\n")
+    # What is being answered may end; its threads would stumble over what is closed under them.
+    server.task_dispatcher.shutdown(timeout=5)
     server.close()
 
 
