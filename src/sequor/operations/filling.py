@@ -112,7 +112,9 @@ class Corners:
 
         bar = no_sources(self._evaluation)
         try:
-            filled = fill_in_strips(whole, self._hole, self._strips, seed, bar, progress)
+            filled = fill_in_strips(
+                whole, self._hole, self._strips, seed, bar, progress, self._evaluation.recedes
+            )
         except NothingToCopyError as error:
             raise RecipeError(str(error), "edges.mode") from None
         return [filled[part.place] for part in wanted]
@@ -180,7 +182,7 @@ def _completion_of(
     bar = no_sources(evaluation)
     try:
         if not halvings:
-            return Completion(whole(), hole, barred=bar)
+            return Completion(whole(), hole, barred=bar, recedes=evaluation.recedes)
         scale = 0.5**halvings
         size = round(picture.shape[1] * scale), round(picture.shape[0] * scale)
         reduced = np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), picture.dtype)
@@ -189,7 +191,12 @@ def _completion_of(
         area = (warp, frame.x * scale, frame.y * scale, columns, rows)
         small = None if bar is None else cv2.resize(bar.astype(np.uint8), (columns, rows)) > 0
         return Completion(
-            resample(reduced, *area), ~shown(*area), halvings, lambda: (whole(), hole, bar), small
+            resample(reduced, *area),
+            ~shown(*area),
+            halvings,
+            lambda: (whole(), hole, bar),
+            small,
+            [(x * scale, y * scale) for x, y in evaluation.recedes],
         )
     except NothingToCopyError as error:
         raise RecipeError(str(error), "edges.mode") from None

@@ -126,7 +126,8 @@ class TouchUps:
         else:
             bar = self._barred(index, window)
             try:
-                made = fill(under, hole, seed, bar)
+                recedes = [(across - x, down - y) for across, down in self._evaluation.recedes]
+                made = fill(under, hole, seed, bar, recedes)
             except NothingToCopyError as error:
                 raise RecipeError(str(error), field) from None
         progress(1.0)

@@ -27,7 +27,7 @@ from sequor.pipeline.cuts import CutThing, cut_things
 from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.fingerprint import fingerprint, settled
 from sequor.pipeline.frame import WHOLE, Crop, CutOffs, Mark, ratio_of
-from sequor.pipeline.new_pixels import TOUCH_UP, Donate, Fill, Filling, Ground, patch_name
+from sequor.pipeline.new_pixels import TOUCH_UP, Donate, Fill, Filling, Ground, Point, Recede, patch_name
 from sequor.pipeline.output import Output, Write, printed_on
 from sequor.pipeline.readings import Read, ReferenceResult
 from sequor.pipeline.references import as_reference
@@ -147,6 +147,12 @@ class Evaluated:
     def output(self) -> Output:
         """The file that is to be written."""
         return self.result(Write)
+
+    @property
+    def recedes(self) -> list[Point]:
+        """Where things run away to, in the frame's pixels."""
+        frame = self.frame
+        return [(x - frame.x, y - frame.y) for x, y in self.result(Recede)]
 
     @property
     def filling(self) -> Filling:

@@ -6,17 +6,25 @@ Under another one it is stale.
 
 from __future__ import annotations
 
+from collections import defaultdict
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
+from sequor.core.camera import Array
 from sequor.core.fill import METHOD
 from sequor.core.fill.areas import Area
 from sequor.core.rectangle import Rectangle
+from sequor.core.references.line import meeting_point
+from sequor.core.references.registry import kind_of
 from sequor.pipeline.frame import Crop
 from sequor.pipeline.stage import Stage
 from sequor.pipeline.warp import Bend
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.edges import AreaPart
+
+Point = tuple[float, float]
 
 TOUCH_UP = "touch-up "
 """How the names of patches of touch-ups begin."""
@@ -24,11 +32,34 @@ TOUCH_UP = "touch-up "
 DONORS = ("edges.donors.*.kind", "edges.donors.*.points", "edges.donors.*.radius")
 
 
+class Recede(Stage[tuple[Point, ...]]):
+    """Where things run away to: the points, in corrected pixels, in which the receding lines of a group
+    meet."""
+
+    reads = tuple(f"references.*.{name}" for name in ("kind", "points", "active", "group"))
+    after = (Bend,)
+
+    def run(self, recipe: Recipe, *upstream: Any) -> tuple[Point, ...]:
+        warp = upstream[0].warp
+        if not warp.straight:
+            return ()
+        groups: dict[str | None, list[Array]] = defaultdict(list)
+        for one in recipe.references:
+            if one.active and kind_of(one.kind).grouped:
+                groups[one.group].append(warp.to_corrected(np.array([one.points[0], one.points[-1]])))
+        met = [meeting_point(np.array(lines)) for lines in groups.values() if len(lines) > 1]
+        return tuple((round(x, 1), round(y, 1)) for x, y in met if np.isfinite(x + y))
+
+    def settles(self, result: tuple[Point, ...]) -> Any:
+        return result
+
+
 class Ground(Stage[Rectangle]):
-    """What all new pixels of a frame lie in: the photo under its warp, and the frame."""
+    """What all new pixels of a frame lie in: the photo under its warp, and the frame; and where things run
+    away to."""
 
     reads = ("photo.sha256", "photo.quarter_turns", "develop")
-    after = (Bend, Crop)
+    after = (Bend, Crop, Recede)
     version = METHOD
 
     def run(self, recipe: Recipe, *upstream: Any) -> Rectangle:

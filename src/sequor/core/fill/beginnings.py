@@ -23,6 +23,7 @@ def begin(level: Level, coarser: Level | None, seed: int) -> None:
         rows, columns = np.nonzero(level.usable)
         chosen = np.random.default_rng(seed).integers(0, len(rows), len(level.rows))
         level.place(rows[chosen], columns[chosen])
+        begin_in_views(level)
         begin_along(level)
         return
     row = np.clip(level.rows // 2, HALF, coarser.hole.shape[0] - HALF - 1)
@@ -40,9 +41,27 @@ def begin(level: Level, coarser: Level | None, seed: int) -> None:
     down = 2 * (coarser.from_row[parent].astype(np.int64) - coarser.rows[parent])
     across = 2 * (coarser.from_column[parent].astype(np.int64) - coarser.columns[parent])
     level.guide[coarser.guide[parent, 2] == 0] = 0
-    straighten(level.guide, down, across)
+    # A view lies on every line of its vanishing point as it is.
+    in_view = coarser.from_row[parent] >= len(coarser.hole)
+    straighten(np.where(in_view[:, None], np.float32(0), level.guide), down, across)
     level.place(level.rows + down, level.columns + across)
+    if level.views.scale < 1:
+        begin_in_views(level)
     level.copy_middles()
+
+
+def begin_in_views(level: Level) -> None:
+    """Let patches come from the first view that shows something where they are."""
+    free = np.ones(len(level.rows), np.bool_)
+    for top, left, bottom, right, down, across, _ in level.views.table:
+        row, column = level.rows + down, level.columns + across
+        inside = (
+            (row >= top) & (row < bottom) & (column >= left) & (column < min(right, level.usable.shape[1]))
+        )
+        chosen = np.nonzero(free & inside)[0]
+        chosen = chosen[level.usable[row[chosen], column[chosen]]]
+        level.from_row[chosen], level.from_column[chosen] = row[chosen], column[chosen]
+        free[chosen] = False
 
 
 def straighten(guide: Values, down: NDArray[np.int64], across: NDArray[np.int64]) -> None:

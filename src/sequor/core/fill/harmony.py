@@ -51,8 +51,9 @@ class Harmony:
         has = own >= 0
         k = own[has]
         rows, columns = rows[has], columns[has]
-        from_row = rows + level.from_row[k] - level.rows[k]
-        from_column = columns + level.from_column[k] - level.columns[k]
+        from_row, from_column = level.views.origins(
+            rows + level.from_row[k] - level.rows[k], columns + level.from_column[k] - level.columns[k]
+        )
         there = sampled(self._light, (rows, columns), self._factor) - sampled(
             self._light, (from_row, from_column), self._factor
         )

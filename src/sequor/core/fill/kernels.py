@@ -33,10 +33,16 @@ the same seed gives the same places, however many threads there are."""
 
 
 @njit(inline="always", fastmath=True)
-def price(r, c, row, column, weight, guide, detail, wanted, dear):  # type: ignore[no-untyped-def]
+def price(r, c, row, column, weight, guide, detail, wanted, dear, views):  # type: ignore[no-untyped-def]
     """What a place costs for lying so far away, with a ``guide`` for lying beside its line above all; and for
-    having less detail about it than is wanted, and what it costs itself."""
+    having less detail about it than is wanted, and what it costs itself. A view lies where it is a view
+    of."""
     rows, columns = r - row, c - column
+    for view in range(len(views)):
+        if views[view, 0] <= r < views[view, 2] and views[view, 1] <= c < views[view, 3]:
+            rows -= views[view, 4]
+            columns -= views[view, 5]
+            weight = max(weight, np.float32(views[view, 6]))
     cost = weight * (rows * rows + columns * columns)
     if guide[2] > 0:
         beside = rows * guide[0] - columns * guide[1]
@@ -89,6 +95,7 @@ def roll(state):  # type: ignore[no-untyped-def]
         types.float32[:, ::1],
         COSTS,
         types.float32[:, ::1],
+        types.int32[:, ::1],
         types.int64,
         types.int64,
         types.float32,
@@ -112,6 +119,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
     detail,
     wanted,
     dear,
+    views,
     rounds,
     reach,
     weight,
@@ -125,9 +133,12 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
     ``guide`` (count, 3) is the direction (x, y) of a line that a patch is on, and how much that counts.
     ``detail`` (h, w) says how much detail there is about a place, ``wanted`` (count,) how much is to be
     about a patch; the square of what is missing is a cost. ``dear`` (h, w) is what a place costs itself. One
-    pixel of either says nothing.
+    pixel of either says nothing. ``views`` (n, 7) are the boxes beneath the picture that show it otherwise:
+    top, left, bottom, right, how far down and across from what each is a view of, and what it costs to come
+    from a pixel beside the one that shows the patch's own place, by the square of how far that is.
     """
     height, width = usable.shape
+    own_height = number.shape[0]
     count = len(rows)
     for turn in range(rounds):
         before_row, before_column = from_row.copy(), from_column.copy()
@@ -146,12 +157,12 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                 if turn == 0:
                     best = unlike(image, row, column, best_row, best_column, np.float32(3e38))
                     best += price(
-                        best_row, best_column, row, column, weight, guide[k], detail, wanted[k], dear
+                        best_row, best_column, row, column, weight, guide[k], detail, wanted[k], dear, views
                     )
                 for axis in range(2):
                     beside_row = row + (step if axis == 1 else 0)
                     beside_column = column + (step if axis == 0 else 0)
-                    if not (0 <= beside_row < height and 0 <= beside_column < width):
+                    if not (0 <= beside_row < own_height and 0 <= beside_column < width):
                         continue
                     j = number[beside_row, beside_column]
                     if j < 0:
@@ -165,7 +176,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                         continue
                     if r == best_row and c == best_column:
                         continue
-                    far = price(r, c, row, column, weight, guide[k], detail, wanted[k], dear)
+                    far = price(r, c, row, column, weight, guide[k], detail, wanted[k], dear, views)
                     found = unlike(image, row, column, r, c, best - far) + far
                     if found < best:
                         best, best_row, best_column = found, r, c
@@ -177,10 +188,18 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                         r = row + np.int64(np.round(ahead * guide[k, 1]))
                         c = column + np.int64(np.round(ahead * guide[k, 0]))
                         if 0 <= r < height and 0 <= c < width and usable[r, c]:
-                            far = price(r, c, row, column, weight, guide[k], detail, wanted[k], dear)
+                            far = price(r, c, row, column, weight, guide[k], detail, wanted[k], dear, views)
                             found = unlike(image, row, column, r, c, best - far) + far
                             if found < best:
                                 best, best_row, best_column = found, r, c
+                for view in range(len(views)):
+                    r, c = row + views[view, 4], column + views[view, 5]
+                    inside = views[view, 0] <= r < views[view, 2] and views[view, 1] <= c < views[view, 3]
+                    if inside and c < width and usable[r, c]:
+                        far = price(r, c, row, column, weight, guide[k], detail, wanted[k], dear, views)
+                        found = unlike(image, row, column, r, c, best - far) + far
+                        if found < best:
+                            best, best_row, best_column = found, r, c
                 wide = reach
                 while wide >= 1:
                     state = roll(state)
@@ -188,7 +207,7 @@ def search(  # type: ignore[no-untyped-def]  # noqa: PLR0915
                     state = roll(state)
                     c = best_column + np.int64(state % np.uint32(2 * wide + 1)) - wide
                     if 0 <= r < height and 0 <= c < width and usable[r, c]:
-                        far = price(r, c, row, column, weight, guide[k], detail, wanted[k], dear)
+                        far = price(r, c, row, column, weight, guide[k], detail, wanted[k], dear, views)
                         found = unlike(image, row, column, r, c, best - far) + far
                         if found < best:
                             best, best_row, best_column = found, r, c

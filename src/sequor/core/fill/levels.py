@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sequor.core.fill.blend import Mask, Values, membrane, nearest_usable
 from sequor.core.fill.kernels import HALF, PATCH, vote
-from sequor.core.raster.pixels import Picture, values_of
+from sequor.core.fill.receding import Views
 
 Indices = NDArray[np.int32]
 
@@ -41,9 +41,11 @@ class NothingToCopyError(ValueError):
 @dataclass
 class Level:
     """One size of the picture, its hole (``at``: the pixels of it), and for every patch that touches the hole
-    where it comes from."""
+    where it comes from. The ``canvas`` is the picture with its ``views`` beneath; ``usable``, where patches
+    may come from, ``detail`` and ``rarity`` are of all of it, and all else of the picture."""
 
-    image: Values
+    canvas: Values
+    views: Views
     hole: Mask
     at: tuple[Indices, Indices]
     usable: Mask
@@ -59,19 +61,27 @@ class Level:
     wanted: Values
     rarity: Values
 
+    @property
+    def image(self) -> Values:
+        """The picture itself, (h, w, 3)."""
+        return self.canvas[: len(self.hole)]
+
     @classmethod
-    def of(cls, size: Size, last: bool = True) -> Level:
+    def of(cls, size: Size, views: Views, last: bool = True) -> Level:
         """A level whose patches have no place yet. Raises NothingToCopyError.
 
         On the ``last`` no pixel of what is barred is copied; a coarser one, where a barred area may leave no
         room for a patch, does without it then: its places are only a beginning.
         """
-        image, hole, barred = size
+        canvas, open_, barred = size.canvas, size.hole, size.barred
+        hole = open_[: size.height]
         height, width = hole.shape
         touched = reached(hole)
         within = np.zeros_like(hole)
         within[HALF : height - HALF, HALF : width - HALF] = True
-        usable = within & ~touched
+        usable = np.zeros_like(open_)
+        usable[HALF : len(open_) - HALF, HALF : width - HALF] = True
+        usable &= ~reached(open_)
         if barred is not None:
             allowed = usable & ~reached(barred)
             if last and usable.any() and not allowed.any():
@@ -88,7 +98,8 @@ class Level:
         depth = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3)[rows, columns]
         trust = (1.2 ** -np.minimum(depth, 60)).astype(np.float32)
         return cls(
-            image=image,
+            canvas=canvas,
+            views=views,
             hole=hole,
             at=places(hole),
             usable=usable,
@@ -109,15 +120,18 @@ class Level:
         """Let patches come from places with no less detail than there is around the hole: of two that are
         about as alike, the plainer one would always win."""
         detail, wanted = details(self.image, self.hole, self.rows, self.columns)
-        self.detail, self.wanted = detail * DETAIL, wanted * DETAIL
+        # A view is as it is: along what runs away there is less and more detail by turns.
+        self.detail = np.full(self.usable.shape, np.inf, np.float32)
+        self.detail[: len(self.hole)] = detail * DETAIL
+        self.wanted = wanted * DETAIL
 
     def place(self, from_row: NDArray[np.int64], from_column: NDArray[np.int64]) -> None:
         """Let the patches come from there; what is no usable place becomes the nearest that is.
 
         A random one instead would leave fragments: the first guess would then agree with itself.
         """
-        row = np.clip(from_row, HALF, self.hole.shape[0] - HALF - 1)
-        column = np.clip(from_column, HALF, self.hole.shape[1] - HALF - 1)
+        row = np.clip(from_row, HALF, self.usable.shape[0] - HALF - 1)
+        column = np.clip(from_column, HALF, self.usable.shape[1] - HALF - 1)
         wrong = ~self.usable[row, column]
         if wrong.any():
             row[wrong], column[wrong] = nearest_usable(self.usable, row[wrong], column[wrong])
@@ -127,7 +141,7 @@ class Level:
         """The colours (n, 3) at these pixels, as the patches that cover them agree."""
         out = np.zeros((len(at[0]), 3), np.float32)
         places = (self.number, self.from_row, self.from_column, self.cost)
-        vote(self.image, *at, *places, self.trust, np.float32(softness), np.float32(spread), out)
+        vote(self.canvas, *at, *places, self.trust, np.float32(softness), np.float32(spread), out)
         return out
 
     def guess(self) -> None:
@@ -146,12 +160,12 @@ class Level:
         """The same for the pixels of the hole that are chosen (n,); each must have a patch of its own."""
         to = self.at[0][chosen], self.at[1][chosen]
         own = self.number[to]
-        self.image[to] = self.image[self.from_row[own], self.from_column[own]]
+        self.image[to] = self.canvas[self.from_row[own], self.from_column[own]]
 
     def sources(self) -> Mask:
         """Every pixel (h, w) that a pixel of the hole may have been copied from, as the places stand."""
         middles = np.zeros_like(self.hole)
-        middles[self.from_row, self.from_column] = True
+        middles[self.views.origins(self.from_row, self.from_column)] = True
         return reached(middles)
 
     @property
@@ -180,8 +194,15 @@ def details(image: Values, hole: Mask, rows: Indices, columns: Indices) -> tuple
     return detail, field[rows, columns]
 
 
-Size = tuple[Values, Mask, Mask | None]
-"""One size of the picture: its pixels, its hole, and what must not be copied."""
+@dataclass(frozen=True)
+class Size:
+    """One size of the canvas: its pixels, the hole, and what must not be copied; ``height``: the rows that
+    are the picture's own."""
+
+    canvas: Values
+    hole: Mask
+    barred: Mask | None
+    height: int
 
 
 def halvings_of(hole: Mask) -> int:
@@ -196,19 +217,20 @@ def halvings_of(hole: Mask) -> int:
     return count
 
 
-def pyramid(picture: Picture, hole: Mask, barred: Mask | None) -> list[Size]:
-    """The picture and its hole in halves, fullest first."""
+def levels_of(hole: Mask) -> int:
+    """How often a picture with this hole is halved."""
     thickness, side, count = thickness_of(hole), min(hole.shape), 0
     while thickness / 2**count >= THINNEST and -(-side // 2**count) >= SMALLEST_SIDE:
         count += 1
-    return halved((values_of(picture), hole, barred), count)
+    return count
 
 
 def halved(whole: Size, count: int) -> list[Size]:
     """A picture and its hole in so many halves, fullest first; what is known alone tells a coarser pixel."""
     levels = [whole]
     for _ in range(count):
-        image, mask, barred = levels[-1]
+        last = levels[-1]
+        image, mask, barred = last.canvas, last.hole, last.barred
         size = (-(-mask.shape[1] // 2), -(-mask.shape[0] // 2))
         known = (~mask).astype(np.float32)
         share = cv2.resize(known, size, interpolation=cv2.INTER_AREA)
@@ -216,7 +238,7 @@ def halved(whole: Size, count: int) -> list[Size]:
         coarser = np.asarray(sums / np.maximum(share, 1e-6)[..., None], np.float32)
         if barred is not None:
             barred = cv2.resize(barred.astype(np.float32), size, interpolation=cv2.INTER_AREA) > 0
-        levels.append((coarser, share < 0.5, barred))
+        levels.append(Size(coarser, share < 0.5, barred, -(-last.height // 2)))
     return levels
 
 

@@ -8,7 +8,7 @@ patches of the picture as it is.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -22,12 +22,14 @@ from sequor.core.fill.levels import (
     REPEATED_PIXELS,
     Indices,
     Level,
+    Size,
     halved,
     halvings_of,
+    levels_of,
     places,
-    pyramid,
     rim_of,
 )
+from sequor.core.fill.receding import Canvas, Point, canvas_of
 from sequor.core.fill.structure_lines import guided, guides
 from sequor.core.fill.things import mark_things
 from sequor.core.raster.pixels import Picture, in_codes, values_of
@@ -70,7 +72,8 @@ class Completion:
     """A picture (h, w, 3) of 8 or 16 bits with a hole (h, w), made coarser once for all takes of it.
 
     It may be a larger one reduced by 2 to the power of ``halvings``, which ``whole`` brings with its hole
-    when its turn has come: a take begins before there is one. No pixel of ``barred`` (h, w) is copied.
+    when its turn has come: a take begins before there is one. No pixel of ``barred`` (h, w) is copied. To the
+    points ``recedes``, in its pixels, things run away: along them patches are looked for with their scale.
     Raises NothingToCopyError.
     """
 
@@ -81,10 +84,16 @@ class Completion:
         halvings: int = 0,
         whole: Callable[[], tuple[Picture, Mask, Mask | None]] | None = None,
         barred: Mask | None = None,
+        recedes: Sequence[Point] = (),
     ) -> None:
         self._like = picture[:0]
-        sizes = pyramid(picture, hole, barred)
-        self.levels = [Level.of(size, not halvings and size is sizes[0]) for size in reversed(sizes)]
+        count = levels_of(hole)
+        self._canvas = canvas_of(picture, hole, recedes, count)
+        sizes = halved(_laid(self._canvas, picture, hole, barred, 1), count)
+        self.levels = [
+            Level.of(size, self._canvas.at(0.5**step), not halvings and not step)
+            for step, size in reversed(list(enumerate(sizes)))
+        ]
         """Coarsest first."""
         self._halvings, self._whole = halvings, whole
         small = [level.hole.size <= REPEATED_PIXELS for level in self.levels]
@@ -101,11 +110,20 @@ class Completion:
             self._guide(index, level)
 
     @classmethod
-    def of(cls, picture: Picture, hole: Mask, barred: Mask | None = None) -> Completion:
+    def of(
+        cls, picture: Picture, hole: Mask, barred: Mask | None = None, recedes: Sequence[Point] = ()
+    ) -> Completion:
         """The same of a picture that is there already."""
         halvings = halvings_of(hole)
-        image, mask, no_source = halved((values_of(picture), hole, barred), halvings)[-1]
-        return cls(in_codes(image, picture), mask, halvings, lambda: (picture, hole, barred), no_source)
+        small = halved(Size(values_of(picture), hole, barred, len(hole)), halvings)[-1]
+        return cls(
+            in_codes(small.canvas, picture),
+            small.hole,
+            halvings,
+            lambda: (picture, hole, barred),
+            small.barred,
+            [(x / 2**halvings, y / 2**halvings) for x, y in recedes],
+        )
 
     def _guide(self, index: int, level: Level) -> None:
         """Tell the patches of a level which straight things run on through them."""
@@ -116,10 +134,9 @@ class Completion:
     def _grow(self) -> None:
         """Add the levels of the whole picture."""
         assert self._whole is not None
-        picture, hole, barred = self._whole()
-        finer = halved((values_of(picture), hole, barred), self._halvings - 1)
-        for size in reversed(finer):
-            level = Level.of(size, size is finer[0])
+        finer = halved(_laid(self._canvas, *self._whole(), 2**self._halvings), self._halvings - 1)
+        for step, size in reversed(list(enumerate(finer))):
+            level = Level.of(size, self._canvas.at(2.0 ** (self._halvings - step)), not step)
             self._guide(len(self.levels), level)
             self.levels.append(level)
         self._halvings, self._whole = 0, None
@@ -159,14 +176,25 @@ class Completion:
         return in_codes(level.image[level.at], self._like)
 
 
-def fill(picture: Picture, hole: Mask, seed: int = 1, barred: Mask | None = None) -> Picture:
+def _laid(canvas: Canvas, picture: Picture, hole: Mask, barred: Mask | None, factor: int) -> Size:
+    return Size(*canvas.painted(picture, hole, barred, factor), len(hole))
+
+
+def fill(
+    picture: Picture,
+    hole: Mask,
+    seed: int = 1,
+    barred: Mask | None = None,
+    recedes: Sequence[Point] = (),
+) -> Picture:
     """The picture (h, w, 3) of 8 or 16 bits with its hole (h, w) filled; every other pixel as it was.
 
-    The same seed gives the same pixels. No pixel of ``barred`` is copied. Raises NothingToCopyError.
+    The same seed gives the same pixels. No pixel of ``barred`` is copied. To the points ``recedes``, (x, y)
+    in its pixels, things run away. Raises NothingToCopyError.
     """
     out = picture.copy()
     if hole.any():
-        whole = Completion.of(picture, hole, barred)
+        whole = Completion.of(picture, hole, barred, recedes)
         colours = whole.take(seed)
         out[whole.at] = colours
     return out
@@ -191,11 +219,12 @@ def _improve(
         level.detail,
         level.wanted,
         level.rarity * np.float32(style.things),
+        level.views.table,
     )
     for turn in range(rounds):
         reach = (max(size) if coarse else max(size) // 4) if repeated else 4
         turns = 1 if not repeated else 3 if height > 1 else 2
-        search(level.image, level.usable, *lists, turns, reach, weight, seed + turn)
+        search(level.canvas, level.usable, *lists, turns, reach, weight, seed + turn)
         told((turn + 0.6) / rounds)
         last = turn == rounds - 1
         softness = level.usual_cost * (SHARP if last else 0.5)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
 from sequor.core.fill.areas import Box, box_of
 from sequor.core.fill.patchmatch import Completion
+from sequor.core.fill.receding import Point
 from sequor.core.raster.pixels import Picture
 
 Mask = NDArray[np.bool_]
@@ -38,8 +39,10 @@ def fill_in_strips(
     seed: int,
     barred: Mask | None,
     progress: Callable[[float], None],
+    recedes: Sequence[Point] = (),
 ) -> Picture:
-    """The picture (h, w, 3) with its hole filled strip by strip. Raises NothingToCopyError."""
+    """The picture (h, w, 3) with its hole filled strip by strip; to the points ``recedes`` things run away.
+    Raises NothingToCopyError."""
     out, left = picture.copy(), hole.copy()
     for step, (x, y, wide, high) in enumerate(boxes(hole, strips)):
         place = np.s_[y : y + high, x : x + wide]
@@ -51,7 +54,8 @@ def fill_in_strips(
 
         bar = None if barred is None else np.ascontiguousarray(barred[place])
         part = np.ascontiguousarray(out[place])
-        completion = Completion.of(part, np.ascontiguousarray(left[place]), bar)
+        own = [(across - x, down - y) for across, down in recedes]
+        completion = Completion.of(part, np.ascontiguousarray(left[place]), bar, own)
         colours = completion.take(seed, told)
         part[completion.at] = colours
         out[place] = part

@@ -41,13 +41,14 @@ def mark_things(levels: list[Level]) -> None:
         return
     for level in levels:
         size = level.hole.shape[::-1]
-        level.rarity = np.asarray(cv2.resize(rare, size, interpolation=cv2.INTER_LINEAR), np.float32)
+        own = np.asarray(cv2.resize(rare, size, interpolation=cv2.INTER_LINEAR), np.float32)
+        level.rarity = level.views.spread(own, len(level.canvas))
 
 
 def rarity(level: Level) -> Values:
     """How unlike its nearest likeness each usable patch of a level is, (h, w), as a sum of squared
     differences, up to twice what is usual; 0 elsewhere. A picture with hardly any patches tells nothing."""
-    rows, columns = places(level.usable)
+    rows, columns = places(level.usable[: len(level.hole)])
     if len(rows) < LEAST_PATCHES:
         return NOTHING
     height, width = level.hole.shape

@@ -92,3 +92,18 @@ def fold(degrees: float) -> float:
     (-45.0, 90.0, 90.0)
     """
     return 90.0 - (90.0 - degrees) % 180.0
+
+
+def meeting_point(lines: Array) -> tuple[float, float]:
+    """Where lines through two points each (n, 2, 2) meet, by least squares; not a number when they do not.
+
+    >>> x, y = meeting_point(np.array([[[0.0, 0.0], [1.0, 1.0]], [[4.0, 0.0], [4.0, 1.0]]]))
+    >>> round(x, 9), round(y, 9)
+    (4.0, 4.0)
+    """
+    along = lines[:, 1] - lines[:, 0]
+    normals = np.stack([-along[:, 1], along[:, 0]], axis=1) / np.hypot(along[:, 0], along[:, 1])[:, None]
+    found, _, rank, _ = np.linalg.lstsq(normals, (normals * lines[:, 0]).sum(axis=1), rcond=1e-9)
+    if rank < 2:
+        return math.nan, math.nan
+    return float(found[0]), float(found[1])
