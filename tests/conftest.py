@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
+import boto3
 import numpy as np
 import pytest
 from apiflask import APIFlask
 from clients import Importer, Page, Straight
 from hypothesis import settings
+from moto.server import ThreadedMotoServer
 from sqlalchemy import Engine, text
 
 from sequor.core.warp import homography
@@ -19,6 +22,7 @@ from sequor.launch.painter import STAND_IN, painter_at
 from sequor.painter.client import Painter
 from sequor.pipeline.results import RESULTS
 from sequor.store.database import Store, connect, migrate
+from sequor.store.objects import KEY, SECRET
 from sequor.web.app import create_app
 
 TABLES = [
@@ -58,6 +62,25 @@ def store(engine: Engine, tmp_path: Path) -> Store:
         for table in TABLES:
             connection.execute(text(f"DELETE FROM {table}"))
     return Store(engine, tmp_path / "data")
+
+
+@pytest.fixture(scope="session")
+def object_server() -> Iterator[str]:
+    """A stand-in for an object store with S3's interface; its address."""
+    server = ThreadedMotoServer(ip_address="127.0.0.1", port=0, verbose=False)
+    server.start()
+    yield "http://{}:{}".format(*server.get_host_and_port())
+    server.stop()
+
+
+@pytest.fixture
+def bucket(object_server: str, monkeypatch: pytest.MonkeyPatch) -> str:
+    """The address of an empty bucket."""
+    monkeypatch.setenv(KEY, "somebody")
+    monkeypatch.setenv(SECRET, "of the tests")
+    name = f"photos-{secrets.token_hex(4)}"
+    boto3.client("s3", endpoint_url=object_server, region_name="us-east-1").create_bucket(Bucket=name)
+    return f"s3://{name}?endpoint={object_server}"
 
 
 @pytest.fixture

@@ -17,7 +17,7 @@ from sqlalchemy import select, update
 from sequor.jobs import batches as batches_module
 from sequor.jobs import writing
 from sequor.jobs.batches import Batches, BatchUnknownError, NothingUndoneError, Standing, TooManyPhotosError
-from sequor.jobs.doing import folder_of
+from sequor.jobs.folders import folder_of
 from sequor.operations import looking, photos, proposals, sheet, versions
 from sequor.operations.delivering import deliver
 from sequor.operations.looking_ahead import look_ahead

@@ -25,7 +25,7 @@ from sequor.jobs import doing, sweeping, tasks
 from sequor.jobs.asking import Asked, Bell, ask
 from sequor.jobs.batches import Batches
 from sequor.jobs.claim import claim
-from sequor.jobs.doing import folder_of
+from sequor.jobs.folders import folder_of
 from sequor.jobs.jobs import forget_old
 from sequor.jobs.looks import ask_for_looks
 from sequor.jobs.sweeping import sweep

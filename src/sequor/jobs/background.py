@@ -16,6 +16,7 @@ from .tasks import KINDS
 MAKE_TAKES, DO_JOB = "sequor.make_takes", "sequor.do_job"
 
 BROKER, DATABASE, DATA = "SEQUOR_BROKER", "SEQUOR_DATABASE", "SEQUOR_DATA"
+FILES = "SEQUOR_FILES"
 PAINTER = "SEQUOR_PAINTER"
 GIVES_WAY = "SEQUOR_GIVES_WAY"
 """Where a worker reads from its environment what it works on, and how."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import shutil
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -28,7 +27,7 @@ from sequor.store.room import RESERVE, refuse_without_room
 from . import writing
 from .asking import Asked, Bell, WorkQueue, ask, begin_anew, hash_of, ring
 from .background import BackgroundGoneError
-from .doing import folder_of
+from .folders import forget, is_there, received
 from .looks import looking
 
 MOST_PHOTOS = 20_000
@@ -56,6 +55,25 @@ class Entry:
     photo_id: int
     asked: Asked
     name: str = ""
+
+
+@dataclass(frozen=True)
+class Written:
+    """A file that was written for a batch, by its name."""
+
+    store: Store
+    name: str
+    job: str
+
+    @property
+    def kept(self) -> bool:
+        """Whether it is still there. Raises OSError."""
+        return is_there(self.store, self.job, "export")
+
+    @property
+    def file(self) -> Path:
+        """Where it lies. Raises OSError."""
+        return received(self.store, self.job, "export")
 
 
 @dataclass(frozen=True)
@@ -238,7 +256,7 @@ class Batches:
         for name, state in stopped:
             if state == "running":
                 self._queue.break_off(name)
-            shutil.rmtree(folder_of(self._store, name), ignore_errors=True)
+            forget(self._store, name)
 
     @begun_again
     def retry(self, number: int) -> None:
@@ -275,16 +293,15 @@ class Batches:
         with self._store.transaction() as session:
             return session.scalar(select(Job).where(Job.made_of == hash_of("undo", number)))
 
-    def files(self, number: int) -> Iterator[tuple[str, Path]]:
-        """The files that were written for a batch, by their names. Raises BatchUnknownError."""
+    def files(self, number: int) -> list[Written]:
+        """The files that were written for a batch. Raises BatchUnknownError."""
         with self._store.transaction() as session:
             self._batch(session, number)
             query = select(BatchPhoto.name, Job.id).join(Job, Job.id == BatchPhoto.job_id)
             rows = session.execute(
                 query.where(BatchPhoto.batch_id == number, Job.state == "done").order_by(BatchPhoto.number)
             ).all()
-        for name, job in rows:
-            yield name, folder_of(self._store, job) / "export"
+        return [Written(self._store, name, job) for name, job in rows]
 
     @contextlib.contextmanager
     def _begun(
@@ -332,7 +349,7 @@ class Batches:
         for names in chunks([bell.name for bell in there]):
             query = select(Job).where(Job.id.in_(names), Job.state == "done").with_for_update()
             for job in session.scalars(query):
-                kept = job.kind != "write" or (folder_of(self._store, job.id) / "export").is_file()
+                kept = job.kind != "write" or is_there(self._store, job.id, "export")
                 if again or not kept:
                     job.spec = {**job.spec, **({"anew": True} if again else {})}
                     begin_anew(job)

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import logging
-import shutil
 from collections.abc import Callable
-from pathlib import Path
 
 from sqlalchemy.exc import OperationalError
 
@@ -17,17 +15,13 @@ from sequor.store.models import Job, now
 
 from .claim import Claim, claim
 from .failures import UNEXPECTED, BrokenOffError, failure_of
+from .folders import folder_of, forget, hand_over, received
 from .limits import memory_of
 from .logs import belonging_to
 from .patience import patiently
 from .tasks import KINDS, Spec, Work
 
 log = logging.getLogger(__name__)
-
-
-def folder_of(store: Store, name: str) -> Path:
-    """The folder of a job, which goes with it."""
-    return store.work / name
 
 
 def nothing() -> None:
@@ -57,7 +51,10 @@ def _do(store: Store, mine: Claim, painter: Painter | None, lost: Callable[[], N
     folder_of(store, mine.job.id).mkdir(exist_ok=True)
     try:
         with mine.renewed(lost), memory_of(kind.memory):
+            if kind.brings:
+                received(store, mine.job.id, kind.brings)
             result = kind.run(Telling(mine.write, kind.tells), _work(store, mine, painter))
+            hand_over(store, mine.job.id, *kind.keeps)
     except StoppedError:
         _forget(mine)
     except OperationalError:
@@ -94,7 +91,7 @@ def fail(store: Store, name: str, why: Exception) -> None:
             return
         job.state, job.words, job.ended_at = "failed", "failed", now()
         job.code, job.error, job.owner = failure.code, failure.words, None
-    shutil.rmtree(folder_of(store, name), ignore_errors=True)
+    forget(store, name)
 
 
 def _fail(mine: Claim, why: Exception) -> None:
@@ -110,4 +107,4 @@ def _forget(mine: Claim) -> None:
     with mine.store.transaction() as session:
         row = session.get(Job, mine.job.id)
     if row is None or row.state not in ("waiting", "running"):
-        shutil.rmtree(folder_of(mine.store, mine.job.id), ignore_errors=True)
+        forget(mine.store, mine.job.id)

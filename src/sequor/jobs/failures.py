@@ -15,6 +15,7 @@ from sequor.store.files import (
     PatchDamagedError,
     PatchMissingError,
 )
+from sequor.store.objects import ObjectsGoneError
 from sequor.store.room import NoRoomError
 
 
@@ -66,6 +67,7 @@ CODES: dict[type[BaseException], str] = {
     OriginalMissingError: "original-missing",
     PatchDamagedError: "patch-damaged",
     PatchMissingError: "patch-missing",
+    ObjectsGoneError: "store",
     PainterError: "painter",
     PhotoUnknownError: "gone",
     UnreadableStateError: "unreadable-state",

@@ -8,6 +8,7 @@ from datetime import timedelta
 from pathlib import Path
 
 from sqlalchemy import delete, select, update
+from sqlalchemy.orm import Session
 
 from sequor.operations.telling import MOST_ATTEMPTS, UNFINISHED
 from sequor.store.again import begun_again
@@ -16,8 +17,10 @@ from sequor.store.models import BatchPhoto, Job, Take, now
 
 from .asking import Bell, WorkQueue, new_name
 from .background import BackgroundGoneError
-from .doing import fail, folder_of
+from .claim import is_gone
+from .doing import fail
 from .failures import BrokenOffError, NeverArrivedError
+from .folders import folder_of, forget, hand_over, is_there, left_over
 from .tasks import KINDS, Spec
 
 KEPT = timedelta(hours=1)
@@ -42,7 +45,9 @@ class Jobs:
         return name
 
     def start(self, name: str, kind: str, label: str, spec: Spec) -> Job:
-        """Put down what is wanted and ask for it; without Redis it waits. Raises SQLAlchemyError."""
+        """Put down what is wanted and ask for it; without Redis it waits. Raises SQLAlchemyError, OSError."""
+        if KINDS[kind].brings:
+            hand_over(self._store, name, KINDS[kind].brings)
         lane = KINDS[kind].lane
         with self._store.transaction() as session:
             job = Job(id=name, kind=kind, lane=lane, label=label[:255], spec=spec, state="waiting")
@@ -53,7 +58,7 @@ class Jobs:
 
     def drop(self, name: str) -> None:
         """Forget a job that was never started."""
-        shutil.rmtree(self.folder(name), ignore_errors=True)
+        forget(self._store, name)
 
     def get(self, name: str) -> Job | None:
         """The job with this name."""
@@ -87,23 +92,22 @@ def forget_old(store: Store) -> None:
         session.execute(update(BatchPhoto).where(BatchPhoto.job_id.in_(past)).values(job_id=None))
         old = list(session.scalars(select(Job.id).where(Job.ended_at < now() - KEPT, ~held)))
         session.execute(delete(Job).where(Job.id.in_(old)))
-    for name in old:
-        shutil.rmtree(folder_of(store, name), ignore_errors=True)
+    forget(store, *old)
 
 
 def tidy(store: Store) -> None:
     """Before anything is asked for: give up what cannot be gone on with, remove what belongs to no job."""
     with store.transaction() as session:
         jobs = {job.id: job for job in session.scalars(select(Job))}
-    for leftover in store.work.iterdir():
-        if leftover.name not in jobs:
-            remove(leftover)
+    for name in left_over(store) - jobs.keys():
+        remove(store.work / name)
+        forget(store, name)
     for job in jobs.values():
         if job.state not in UNFINISHED:
             continue
         if job.attempts >= MOST_ATTEMPTS:
             fail(store, job.id, BrokenOffError(job.attempts))
-        elif job.kind == "import" and not _arrived(folder_of(store, job.id) / "file", job.spec):
+        elif job.kind == "import" and not is_there(store, job.id, "file", job.spec["bytes"]):
             fail(store, job.id, NeverArrivedError())
 
 
@@ -122,15 +126,20 @@ def unfinished(store: Store) -> list[Bell]:
         return [Bell(*row) for row in session.execute(query)]
 
 
+def _running(session: Session) -> list[tuple[str, str]]:
+    query = select(Job.id, Job.owner).where(Job.state == "running")
+    return [(name, owner) for name, owner in session.execute(query) if owner is not None]
+
+
 @begun_again
-def let_go(store: Store) -> None:
-    """After a stop that was asked for: what was being done waits again, and no attempt is counted for it."""
+def let_go(store: Store, alone: bool = True) -> None:
+    """After a stop that was asked for: what was being done here waits again, and no attempt is counted for
+    it. ``alone``: nobody else does anything."""
     with store.transaction() as session:
-        running = update(Take).where(Take.state == "running")
-        session.execute(running.values(state="waiting", attempts=Take.attempts - 1))
         mine = update(Job).where(Job.state == "running")
+        if alone:
+            running = update(Take).where(Take.state == "running")
+            session.execute(running.values(state="waiting", attempts=Take.attempts - 1))
+        else:
+            mine = mine.where(Job.id.in_([name for name, owner in _running(session) if is_gone(owner)]))
         session.execute(mine.values(state="waiting", attempts=Job.attempts - 1, owner=None))
-
-
-def _arrived(file: Path, spec: Spec) -> bool:
-    return file.is_file() and file.stat().st_size == spec["bytes"]

@@ -61,13 +61,15 @@ class Work:
 @dataclass(frozen=True)
 class Kind:
     """A kind of job. The lanes of a worker are served in turn, so that many of one hold up no other.
-    ``keeps``: what it wrote stays when it is done; ``tells``: every so many seconds how far it is."""
+    ``keeps``: files that it wrote and that stay when it is done; ``brings``: the file that was brought to it;
+    ``tells``: every so many seconds how far it is."""
 
     lane: str
     seconds: float
     run: Callable[[Report, Work], Spec]
     memory: int = 8 * GB
-    keeps: bool = False
+    keeps: tuple[str, ...] = ()
+    brings: str = ""
     tells: float = TELL_SECONDS
 
 
@@ -161,10 +163,10 @@ def _result(written: list[Exported]) -> Spec:
 
 
 KINDS: dict[str, Kind] = {
-    "import": Kind("import", 60, _import),
-    "export": Kind("export", 600, _export, keeps=True),
-    "versions": Kind("export", 1800, _export_together, keeps=True),
-    "write": Kind("bulk", 600, _write, keeps=True, tells=RARELY),
+    "import": Kind("import", 60, _import, brings="file"),
+    "export": Kind("export", 600, _export, keeps=("export", "mask")),
+    "versions": Kind("export", 1800, _export_together, keeps=("export",)),
+    "write": Kind("bulk", 600, _write, keeps=("export",), tells=RARELY),
     "look": Kind("look", 60, _look, memory=4 * GB),
     "take": Kind("bulk", 120, _of_one("Looking", proposals.take), memory=4 * GB),
     "carry": Kind("bulk", 120, _of_one("Carrying over", carrying.carry), memory=4 * GB),

@@ -1,7 +1,8 @@
 """A worker: ``celery -A sequor.jobs.worker worker -Q QUEUES``. A task calls one operation.
 
-The broker, the database and the data folder come from its environment. Each process of a worker stays within
-its limits, and a job within its time: what goes beyond is killed, and the job's row says so.
+The broker, the database, the data folder and an object store come from its environment. Each process of a
+worker stays within its limits, and a job within its time: what goes beyond is killed, and the job's row says
+so.
 """
 
 from __future__ import annotations
@@ -19,9 +20,21 @@ from sqlalchemy.exc import OperationalError, SQLAlchemyError
 from sequor.operations import takes
 from sequor.painter.client import Painter
 from sequor.store.database import Store, connect
+from sequor.store.objects import Objects
 
 from . import doing
-from .background import BROKER, DATA, DATABASE, DO_JOB, GIVES_WAY, MAKE_TAKES, PAINTER, Background, queue
+from .background import (
+    BROKER,
+    DATA,
+    DATABASE,
+    DO_JOB,
+    FILES,
+    GIVES_WAY,
+    MAKE_TAKES,
+    PAINTER,
+    Background,
+    queue,
+)
 from .failures import TooLongError
 from .limits import give_way, keep_within_limits
 from .logs import note_in
@@ -42,7 +55,9 @@ WAITS_FOR_DATABASE = {
 
 @cache
 def _store(process: int) -> Store:
-    return Store(connect(os.environ[DATABASE]), Path(os.environ[DATA]))
+    files = os.environ.get(FILES)
+    objects = Objects(files) if files else None
+    return Store(connect(os.environ[DATABASE]), Path(os.environ[DATA]), objects)
 
 
 def _here() -> Store:

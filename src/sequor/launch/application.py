@@ -32,7 +32,7 @@ from sequor.web.app import LARGEST_BODY, create_app
 
 from .background import Services
 from .dump import dump, load
-from .mariadb import MariaDB
+from .outside import Database, Shared
 from .processes import StartError
 
 SCHEMA, SCHEMA_SECONDS = "sequor schema", 1800
@@ -55,7 +55,7 @@ DEMO_TITLES = {
 
 
 def run(
-    database: MariaDB,
+    database: Database,
     folder: Path,
     root: Path,
     port: int,
@@ -63,15 +63,16 @@ def run(
     stop: threading.Event,
     painter: Painter | None = None,
     exports: Path | None = None,
+    where: Shared | None = None,
 ) -> None:
     """Migrate the schema, load the demo photos on the first start, and serve until ``stop``. ``exports``: a
-    folder that exports of many photos may be put into.
+    folder that exports of many photos may be put into; ``where``: services shared with other machines.
 
     Raises StartError.
     """
     engine = connect(database.url)
     bring_schema_up(engine, database)
-    store = Store(engine, folder)
+    store = Store(engine, folder, None if where is None else where.objects())
     photos = root / "demo" / "photos"
     refuse_lost_database(store, photos)
     for title in checking.missing_originals(store):
@@ -81,9 +82,11 @@ def run(
             file=sys.stderr,
         )
     # They load while the rest is made ready.
-    services = Services(store, database.url, painter)
+    services = Services(store, database.url, painter, None if where is None else where.broker)
     try:
-        set_aside(store)
+        if where is None:
+            # Among several, what no row knows yet may be on its way.
+            set_aside(store)
         checking.note_names(store)
         look_through(store)
         forget_first_looks(store)
@@ -99,7 +102,7 @@ def run(
     engine.dispose()
 
 
-def bring_schema_up(engine: Engine, database: MariaDB) -> None:
+def bring_schema_up(engine: Engine, database: Database) -> None:
     """Migrate the schema, all or nothing: a database that holds something is written out before. Of several
     that start over one database, one does it, and the others wait for it.
 
@@ -114,7 +117,7 @@ def bring_schema_up(engine: Engine, database: MariaDB) -> None:
         _bring_schema_up(engine, database)
 
 
-def _bring_schema_up(engine: Engine, database: MariaDB) -> None:
+def _bring_schema_up(engine: Engine, database: Database) -> None:
     try:
         now, newest = schema_now(engine)
     except NewerDatabaseError as error:

@@ -7,10 +7,11 @@ import logging
 import os
 import shutil
 import signal
+import socket
 import sys
 import threading
 import time
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -22,6 +23,7 @@ from sequor.jobs.background import (
     BROKER,
     DATA,
     DATABASE,
+    FILES,
     GIVES_WAY,
     PAINTER,
     WORKERS,
@@ -73,39 +75,53 @@ def _folder_of_redis(store: Store) -> Path:
 
 
 class Services:
-    """Redis on a socket that only this user reaches, and the workers; all end with :meth:`stop`.
+    """Redis on a socket that only this user reaches, and the workers; all end with :meth:`stop`. Over the
+    ``broker`` of several machines there are only the workers, some or all; ``at_once``: how much each does.
 
     Redis keeps nothing: the rows of the database say what is still to be done. Raises StartError.
     """
 
-    def __init__(self, store: Store, database: str, painter: Painter | None = None) -> None:
-        self._store = store
+    def __init__(
+        self,
+        store: Store,
+        database: str,
+        painter: Painter | None = None,
+        broker: str | None = None,
+        only: Iterable[str] = WORKERS,
+        at_once: int | None = None,
+    ) -> None:
+        self._store, self._only, self._alone, self._at_once = store, tuple(only), broker is None, at_once
+        # Among those of other machines a worker is known by whose it is.
+        self._of = "" if self._alone else f".{socket.gethostname()[:30]}-{os.getpid()}"
         for name in (*WORKERS, "redis"):
             end_orphan(self._note(name), signal.SIGKILL)
         self._run = _folder_of_redis(store)
         shutil.rmtree(self._run, ignore_errors=True)
         self._run.mkdir(mode=0o700)
         self._socket = self._run / SOCKET
-        broker = f"redis+socket://{self._socket}"
-        self.background = Background(broker)
-        self._environment = {**os.environ, BROKER: broker, DATABASE: database, DATA: str(store.folder)}
+        address = broker or f"redis+socket://{self._socket}"
+        self.background = Background(address)
+        self._environment = {**os.environ, BROKER: address, DATABASE: database, DATA: str(store.folder)}
+        self._environment.pop(FILES, None)
+        if store.objects is not None:
+            self._environment[FILES] = store.objects.address
         # Only the start command says where the painter is, not what happens to be in the environment.
         self._environment.pop(PAINTER, None)
         if painter is not None:
             self._environment[PAINTER] = painter.address
         self._program = shutil.which("redis-server")
-        if not self._program:
+        if self._alone and not self._program:
             raise StartError(
                 "redis-server is missing; install the Debian package redis-server and start again"
             )
-        self.redis = self._start_redis()
+        self.redis = self._start_redis() if self._alone else None
         self.workers: dict[str, Child] = {}
         try:
             self._wait_for_redis()
-            for name in WORKERS:
+            for name in self._only:
                 self.workers[name] = self._start_worker(name)
         except BaseException:
-            for child in (*self.workers.values(), self.redis):
+            for child in self._children().values():
                 child.stop(signal.SIGKILL, STOP_SECONDS)
             raise
         self._patience = dict.fromkeys(WORKERS, STANDSTILL_SECONDS)
@@ -128,8 +144,9 @@ class Services:
         with ThreadPoolExecutor() as together:
             list(together.map(lambda one: one.stop(signal.SIGQUIT, STOP_SECONDS), self.workers.values()))
         with contextlib.suppress(SQLAlchemyError):
-            let_go(self._store)
-        self.redis.stop(signal.SIGTERM, STOP_SECONDS)
+            let_go(self._store, self._alone)
+        if self.redis is not None:
+            self.redis.stop(signal.SIGTERM, STOP_SECONDS)
         shutil.rmtree(self._run, ignore_errors=True)
         with contextlib.suppress(OSError):
             self._run.parent.rmdir()
@@ -143,6 +160,9 @@ class Services:
         except BackgroundGoneError:
             return
 
+    def _children(self) -> dict[str, Child]:
+        return dict(self.workers) if self.redis is None else {"redis": self.redis, **self.workers}
+
     def _note(self, name: str) -> Path:
         return self._store.folder / f"{name}.pid"
 
@@ -154,8 +174,8 @@ class Services:
 
     def _start_worker(self, name: str) -> Child:
         worker = WORKERS[name]
-        command = [sys.executable, "-m", "celery", "-A", APPLICATION, "worker", "-n", name]
-        command += ["-Q", ",".join(worker.lanes), "--concurrency", str(worker.at_once)]
+        command = [sys.executable, "-m", "celery", "-A", APPLICATION, "worker", "-n", name + self._of]
+        command += ["-Q", ",".join(worker.lanes), "--concurrency", str(self._at_once or worker.at_once)]
         command += ["--loglevel", "WARNING", "--without-gossip", "--without-mingle", "--without-heartbeat"]
         return self._begin(command, name, ONE_THREAD if worker.gives_way else {})
 
@@ -164,6 +184,8 @@ class Services:
             return Child(command, self._note(name), output, environment={**self._environment, **environment})
 
     def _wait_for_redis(self) -> None:
+        if self.redis is None:
+            return
         client = redis.Redis(unix_socket_path=str(self._socket))
         deadline = time.monotonic() + READY_SECONDS
         while True:
@@ -191,7 +213,7 @@ class Services:
         try:
             sweep(self._store, self.background)
             ask_for_looks(self._store, self.background)
-            for name in WORKERS:
+            for name in self._only:
                 self._rouse(name)
         except (SQLAlchemyError, BackgroundGoneError, OSError):
             log.warning("what is unfinished could not be swept: a service does not answer")
@@ -205,7 +227,7 @@ class Services:
         since = self._waited_since.setdefault(name, time.monotonic())
         if time.monotonic() - since < self._patience[name]:
             return
-        if self.background.is_at_work(name):
+        if self.background.is_at_work(name + self._of):
             del self._waited_since[name]
             self._idle[name] = 0
             return
@@ -237,7 +259,7 @@ class Services:
 
     def _start_again(self) -> None:
         """Start again what has ended. Raises StartError, OSError."""
-        ended = [name for name, child in {"redis": self.redis, **self.workers}.items() if child.ended]
+        ended = [name for name, child in self._children().items() if child.ended]
         if not ended:
             return
         log.warning("%s ended and is started again", " and ".join(ended))
@@ -246,6 +268,6 @@ class Services:
         if "redis" in ended:
             self.redis = self._start_redis()
             self._wait_for_redis()
-        for name in WORKERS.keys() & ended:
+        for name in self.workers.keys() & ended:
             self.workers[name] = self._start_worker(name)
         self._asked = False

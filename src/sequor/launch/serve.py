@@ -19,6 +19,7 @@ from sequor.jobs.logs import note_in
 from sequor.painter.client import Painter
 
 from .mariadb import MariaDB
+from .outside import Database, SharedDatabase, shared, shared_options
 from .painter import STAND_IN, painter_at
 from .processes import StartError
 
@@ -60,6 +61,7 @@ def _parser() -> argparse.ArgumentParser:
         metavar="FOLDER",
         help="a folder that exports of many photos can be put into (default: none, a ZIP file is downloaded)",
     )
+    shared_options(parser)
     return parser
 
 
@@ -86,14 +88,21 @@ def _run(options: argparse.Namespace) -> int:
     loading = threading.Thread(target=importlib.import_module, args=("sequor.launch.application",))
     loading.start()
     try:
-        database = MariaDB(folder / "database")
+        where = shared(options)
+        database: Database
+        if where is None:
+            database = MariaDB(folder / "database")
+        else:
+            where.look()
+            database = SharedDatabase(where.database, folder / "database")
     finally:
         loading.join()
     try:
         from . import application
 
         with painter_at(options.painter, folder) as painter:
-            application.run(database, folder, ROOT, options.port, not options.no_demo, stop, painter, exports)
+            demo = not options.no_demo
+            application.run(database, folder, ROOT, options.port, demo, stop, painter, exports, where)
     finally:
         database.stop()
     return 0

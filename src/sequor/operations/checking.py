@@ -5,6 +5,7 @@ Nothing is deleted here but what is asked for by name: patches and small picture
 
 from __future__ import annotations
 
+import contextlib
 import shutil
 import time
 from collections.abc import Callable, Iterable, Iterator
@@ -16,7 +17,7 @@ from sqlalchemy import func, select, text
 
 from sequor.recipe.parse import RecipeError, build
 from sequor.store.database import Store
-from sequor.store.files import Files, content_hash
+from sequor.store.files import Files, OriginalMissingError
 from sequor.store.models import Job, Photo, Revision, Take
 
 YOUNG_SECONDS = 3600
@@ -70,11 +71,11 @@ def check(store: Store, tell: Callable[[str], None] = lambda line: None) -> Find
 
 
 def _look_at(files: Files, sha256: str, what: str, found: Findings) -> None:
-    place = files.place(sha256)
-    if not place.is_file():
-        found.missing.append(f"{what}, {sha256}")
-    elif content_hash(place) != sha256:
-        found.damaged.append(f"{what}, {sha256}")
+    match files.trouble(sha256):
+        case "missing":
+            found.missing.append(f"{what}, {sha256}")
+        case "damaged":
+            found.damaged.append(f"{what}, {sha256}")
 
 
 def known_patches(store: Store, takes: bool = True) -> set[str]:
@@ -124,6 +125,8 @@ def _set_aside(files: Files, known: set[str], what: str) -> list[tuple[str, Path
 
 def note_names(store: Store) -> None:
     """Note the names of originals that came before names were noted."""
+    if store.originals.objects is not None:
+        return
     with store.transaction() as session:
         rows = session.execute(select(Photo.sha256, Photo.file_name)).all()
     for sha256, name in rows:
@@ -135,7 +138,8 @@ def missing_originals(store: Store) -> list[str]:
     """Titles of photos whose original is not there."""
     with store.transaction() as session:
         rows = session.execute(select(Photo.sha256, Photo.title)).all()
-    return [title for sha256, title in rows if not store.originals.place(sha256).is_file()]
+    there = set(store.originals.all()) if rows else set()
+    return [title for sha256, title in rows if sha256 not in there]
 
 
 def lost_database(store: Store, ours: Callable[[], set[str]]) -> int:
@@ -156,7 +160,9 @@ def adoptable(store: Store) -> list[tuple[str, Path, str]]:
         known = set(session.scalars(select(Photo.sha256)))
     found: dict[str, tuple[Path, str]] = {}
     for sha256 in store.originals.all():
-        found[sha256] = (store.originals.place(sha256), store.originals.name(sha256))
+        if sha256 not in known:
+            with contextlib.suppress(OriginalMissingError):
+                found[sha256] = (store.originals.path(sha256), store.originals.name(sha256))
     for file in sorted((store.folder / "quarantine").glob("*/originals/*")):
         sha256 = file.name[:64]
         if file.suffix != ".name" and len(sha256) == 64:
@@ -170,8 +176,11 @@ def collect(store: Store) -> tuple[int, int]:
     """Remove patches that no state of a photo lists, with their takes, and small pictures of no photo.
 
     A take that is asked for again is made again from its seed, with the same pixels. How many files were
-    removed, and their bytes.
+    removed, and their bytes. Nothing of what several machines share is removed.
     """
+    if store.patches.objects is not None:
+        # What other machines have made may be on its way into a row.
+        return 0, 0
     listed = known_patches(store, takes=False)
     dropped: set[str] = set()
     with store.transaction() as session:

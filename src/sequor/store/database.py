@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session
 from sqlalchemy.orm.exc import StaleDataError
 
 from .files import Originals, Patches
+from .objects import Objects
 
 DEADLOCK, LOCK_WAIT_OVER = 1213, 1205
 """MariaDB's numbers for two writers of which one was let go."""
@@ -84,13 +85,14 @@ def only_one(engine: Engine, name: str, seconds: int) -> Iterator[bool]:
 
 
 class Store:
-    """The database and the data folder of one installation."""
+    """The database and the data folder of one installation; with ``objects``, what of the folder other
+    machines are to see lies there."""
 
-    def __init__(self, engine: Engine, folder: Path) -> None:
+    def __init__(self, engine: Engine, folder: Path, objects: Objects | None = None) -> None:
         self.engine = engine
-        self.folder = folder
-        self.originals = Originals(folder / "originals")
-        self.patches = Patches(folder / "patches")
+        self.folder, self.objects = folder, objects
+        self.originals = Originals(folder / "originals", objects)
+        self.patches = Patches(folder / "patches", objects)
         self.rough = folder / "rough"
         self.screen = folder / "screen"
         self.work = folder / "work"

@@ -1,7 +1,12 @@
-"""Files named by the SHA-256 of their content, written once and never changed: originals and patches."""
+"""Files named by the SHA-256 of their content, written once and never changed: originals and patches.
+
+They lie in a folder. Where several machines share an object store they lie there, and the folder has copies
+of those that were used last.
+"""
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import logging
 import os
@@ -10,12 +15,20 @@ import shutil
 from datetime import UTC, datetime
 from pathlib import Path
 
+from .objects import Objects
+
 log = logging.getLogger(__name__)
 
 CHUNK = 1 << 20
 MOST_KNOWN = 50_000
 """Of so many files it is remembered that they are whole."""
 HASH_LENGTH = 64
+
+CACHE = "SEQUOR_CACHE"
+"""How many bytes of copies a folder holds before an object store, in the environment."""
+CACHE_BYTES = int(os.environ.get(CACHE, "20000000000"))
+LOOKED_AT_EVERY = 0.05
+"""After such a share of that was brought it is looked whether there are more."""
 
 
 class OriginalMissingError(LookupError):
@@ -37,12 +50,14 @@ class PatchDamagedError(PatchMissingError):
 class Files:
     """A folder of such files; what is missing from it is told by ``missing``, what is damaged by ``damaged``.
 
-    Nothing is ever deleted here: what does not belong, or is not what it was, is moved into a quarantine.
+    Nothing is ever deleted here but copies: what does not belong, or is not what it was, is moved into a
+    quarantine. With ``objects`` every method also raises ObjectsGoneError.
     """
 
-    def __init__(self, folder: Path) -> None:
-        self.folder = folder
+    def __init__(self, folder: Path, objects: Objects | None = None) -> None:
+        self.folder, self.objects = folder, objects
         self._whole: dict[str, tuple[int, ...]] = {}
+        self._brought = 0
 
     def missing(self, sha256: str) -> Exception:
         """What to raise for a file that is not there."""
@@ -60,24 +75,82 @@ class Files:
         try:
             found = path.stat()
         except FileNotFoundError:
-            raise self.missing(sha256) from None
+            if self.objects is None:
+                raise self.missing(sha256) from None
+            return self._bring(self.objects, sha256)
         seen = (found.st_ino, found.st_size, found.st_mtime_ns)
         if self._whole.get(sha256) == seen:
             return path
         try:
             # What was read wrongly once is read again before it is believed.
             damaged = content_hash(path) != sha256 and content_hash(path) != sha256
+            if damaged and self.objects is not None:
+                path.unlink()
+                return self._bring(self.objects, sha256)
             aside = self.quarantine(sha256, f"damaged-{self.folder.name}") if damaged else None
         except FileNotFoundError:
             # Somebody else has just moved it.
             raise self.missing(sha256) from None
         if aside is not None:
-            log.error("one of the %s was not what it had been, and was moved aside", self.folder.name)
-            raise self.damaged(sha256, aside)
+            raise self._refused(sha256, aside)
+        self._know(sha256, path)
+        return path
+
+    def _know(self, sha256: str, path: Path) -> None:
         if len(self._whole) >= MOST_KNOWN:
             self._whole.clear()
-        self._whole[sha256] = seen
-        return path
+        found = path.stat()
+        self._whole[sha256] = (found.st_ino, found.st_size, found.st_mtime_ns)
+
+    def _refused(self, sha256: str, aside: Path) -> Exception:
+        log.error("one of the %s was not what it had been, and was moved aside", self.folder.name)
+        return self.damaged(sha256, aside)
+
+    def _bring(self, objects: Objects, sha256: str) -> Path:
+        """A copy of an object, hashed while it is read."""
+        place = self.place(sha256)
+        place.parent.mkdir(parents=True, exist_ok=True)
+        beside = place.with_name(f".{sha256[:8]}-{secrets.token_hex(6)}")
+        try:
+            for _ in range(2):
+                if objects.fetch(self.key(sha256), beside) == sha256:
+                    beside.chmod(0o444)
+                    beside.replace(place)
+                    self._know(sha256, place)
+                    self._make_room(place)
+                    return place
+            aside = self.quarantine(sha256, f"damaged-{self.folder.name}")
+        except FileNotFoundError:
+            raise self.missing(sha256) from None
+        finally:
+            beside.unlink(missing_ok=True)
+        raise self._refused(sha256, aside)
+
+    def _make_room(self, newest: Path) -> None:
+        """Remove the copies that were used longest ago, when there are too many."""
+        self._brought += newest.stat().st_size
+        if self._brought < LOOKED_AT_EVERY * CACHE_BYTES:
+            return
+        self._brought = 0
+        copies = [(file.stat(), file) for file in self.folder.glob("*/*") if len(file.name) == HASH_LENGTH]
+        over = sum(found.st_size for found, _ in copies) - CACHE_BYTES
+        for found, file in sorted(copies, key=lambda one: max(one[0].st_atime, one[0].st_mtime)):
+            if over <= 0:
+                break
+            if file != newest:
+                file.unlink(missing_ok=True)
+                over -= found.st_size
+
+    def trouble(self, sha256: str) -> str | None:
+        """Whether a file is "missing" or "damaged", all of it read again where it lies."""
+        try:
+            if self.objects is not None:
+                found = self.objects.hash(self.key(sha256))
+            else:
+                found = content_hash(self.place(sha256))
+        except FileNotFoundError:
+            return "missing"
+        return None if found == sha256 else "damaged"
 
     def put(self, file: Path, sha256: str) -> None:
         """Keep a file under its hash, synced before it gets its name; ``file`` stays where it is.
@@ -85,6 +158,8 @@ class Files:
         One that is there already is looked at: if it is damaged, this one takes its place. Several may put
         the same file at once. Raises OSError.
         """
+        if self.objects is not None and not self.objects.put(file, self.key(sha256)):
+            self._heal(self.objects, file, sha256)
         place = self.place(sha256)
         if place.is_file() and content_hash(place) == sha256:
             return
@@ -100,13 +175,32 @@ class Files:
             beside.unlink(missing_ok=True)
         sync_folder(place.parent)
 
+    def _heal(self, objects: Objects, file: Path, sha256: str) -> None:
+        """Put a file in the place of an object that is damaged."""
+        key = self.key(sha256)
+        if objects.size(key) == file.stat().st_size and objects.hash(key) == sha256:
+            return
+        with contextlib.suppress(FileNotFoundError):
+            self.quarantine(sha256, f"damaged-{self.folder.name}")
+        objects.put(file, key)
+
     def all(self) -> list[str]:
         """The hashes of all files that are there."""
+        if self.objects is not None:
+            names = (key.rpartition("/")[2] for key in self.objects.keys(self.folder.name))
+            return sorted(name for name in names if len(name) == HASH_LENGTH)
         return sorted(file.name for file in self.folder.glob("*/*") if len(file.name) == HASH_LENGTH)
 
     def quarantine(self, sha256: str, what: str) -> Path:
         """Move a file that is damaged or does not belong here into a quarantine of today, with what was noted
         of it."""
+        if self.objects is not None:
+            aside = quarantine_in(Path(), what) / sha256
+            with contextlib.suppress(FileNotFoundError):
+                self.objects.move(f"{self.key(sha256)}.name", f"{aside}.name")
+            self.objects.move(self.key(sha256), str(aside))
+            self.place(sha256).unlink(missing_ok=True)
+            return aside
         folder = quarantine_in(self.folder.parent, what)
         folder.mkdir(parents=True, exist_ok=True)
         place = self.place(sha256)
@@ -124,6 +218,10 @@ class Files:
         """Where the file with this hash belongs."""
         return self.folder / sha256[:2] / sha256
 
+    def key(self, sha256: str) -> str:
+        """What the file with this hash is called in an object store."""
+        return f"{self.folder.name}/{sha256[:2]}/{sha256}"
+
     def note(self, sha256: str) -> Path:
         """Where the name that a file was brought under is noted, so that it is known without a database."""
         return self.folder / sha256[:2] / f"{sha256}.name"
@@ -135,11 +233,17 @@ class Originals(Files):
     def remember(self, sha256: str, name: str) -> None:
         """Note the name of a file. Raises OSError."""
         write_whole(self.note(sha256), name.encode())
+        if self.objects is not None:
+            self.objects.write(name.encode(), f"{self.key(sha256)}.name")
 
     def name(self, sha256: str) -> str:
         """The name that was noted, or a part of the hash."""
         try:
-            return self.note(sha256).read_text(errors="replace").strip() or sha256[:12]
+            if self.objects is not None:
+                noted = self.objects.read(f"{self.key(sha256)}.name").decode(errors="replace")
+            else:
+                noted = self.note(sha256).read_text(errors="replace")
+            return noted.strip() or sha256[:12]
         except OSError:
             return sha256[:12]
 

@@ -31,6 +31,7 @@ from sequor.store.files import (
     PatchDamagedError,
     PatchMissingError,
 )
+from sequor.store.objects import ObjectsGoneError
 from sequor.store.room import NoRoomError
 from sequor.wording.sentence import refusal_words, sentence
 
@@ -133,6 +134,11 @@ def register_problems(app: APIFlask) -> None:
             "started again, try once more in a few "
             "seconds",
         ).response()
+
+    @app.errorhandler(ObjectsGoneError)
+    def _objects(error: ObjectsGoneError) -> Response:
+        log.warning("The file store did not answer")
+        return Problem(503, "The file store does not answer", str(error)).response()
 
     @app.errorhandler(OSError)
     def _files(error: OSError) -> Response:

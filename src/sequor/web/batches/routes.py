@@ -6,11 +6,11 @@ import io
 import zipfile
 from collections.abc import Iterator
 from dataclasses import asdict
-from pathlib import Path
 
 from apiflask import APIBlueprint
 from flask import Response
 
+from sequor.jobs.batches import Written
 from sequor.operations import groups, many, proposals, series, undoing
 from sequor.store.models import Batch
 from sequor.web.batches.schemas import (
@@ -179,9 +179,8 @@ def undo(number: int) -> BatchOut:
 @batches_of.get("/batches/<int:number>/files.zip")
 def files(number: int) -> Response:
     """All files that were written, in one ZIP file, packed while it is sent."""
-    found = list(context().batches.files(number))
-    missing = [name for name, file in found if not file.is_file()]
-    if missing or not found:
+    found = context().batches.files(number)
+    if not found or not all(one.kept for one in found):
         raise Problem(
             409, "Files are gone", "These files were kept for a day and are gone by now; export again"
         )
@@ -189,12 +188,13 @@ def files(number: int) -> Response:
     return Response(_packed(found), mimetype="application/zip", headers=headers)
 
 
-def _packed(files: list[tuple[str, Path]]) -> Iterator[bytes]:
+def _packed(files: list[Written]) -> Iterator[bytes]:
     sink = _Sink()
     with zipfile.ZipFile(sink, "w", zipfile.ZIP_STORED) as together:
-        for name, file in files:
+        for one in files:
+            file = one.file
             # The pictures are compressed already.
-            entry = zipfile.ZipInfo.from_file(file, name)
+            entry = zipfile.ZipInfo.from_file(file, one.name)
             with together.open(entry, "w", force_zip64=True) as target, file.open("rb") as source:
                 while block := source.read(CHUNK):
                     target.write(block)

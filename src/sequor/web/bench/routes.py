@@ -12,6 +12,7 @@ from flask import Response, request, send_file
 
 from sequor.advice.views import view_rows
 from sequor.core.raster.pixels import Picture
+from sequor.jobs.folders import received
 from sequor.jobs.tasks import Spec, export_spec, versions_spec
 from sequor.operations import (
     acting,
@@ -349,7 +350,7 @@ def job_file(name: str) -> Response:
 
 def _download(job: Job, written: str, called: str, absent: Problem) -> Response:
     """A file that a job has written, to be kept under a name. Raises ``absent`` when it is not there."""
-    file = context().jobs.folder(job.id) / written
+    file = received(context().store, job.id, written)
     if job.state != "done" or not file.is_file():
         raise absent
     return send_file(file, mimetype=guess_type(called)[0], as_attachment=True, download_name=called)
