@@ -177,7 +177,7 @@ def test_more_takes_and_a_stop(page: Page) -> None:
 def test_redis_gone_is_said_on_the_page(
     page: Page, services: Services, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(background, "AGAIN_SECONDS", 20.0)
+    monkeypatch.setattr(background, "AGAIN_SECONDS", 50.0)
     services.redis.process.kill()
     services.redis.process.wait()
     way(page, "Fill").click()

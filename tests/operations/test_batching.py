@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import shutil
 from pathlib import Path
 from typing import Any
 
@@ -27,7 +26,8 @@ def card(tmp_path: Path) -> Path:
     name in a folder of its own, and something that is no photo."""
     card = tmp_path / "card"
     (card / "second day").mkdir(parents=True)
-    shutil.copy(DEMO / "wendlow_mill.jpg", card / "one.jpg")
+    with Image.open(DEMO / "wendlow_mill.jpg") as mill:
+        mill.reduce(2).save(card / "one.jpg", quality=92, exif=mill.getexif().tobytes())
     grass = image_bytes(Image.fromarray(np.asarray(data.grass())), "PNG")
     (card / "grass.png").write_bytes(grass)
     (card / "second day" / "one.png").write_bytes(grass)

@@ -1,0 +1,165 @@
+"""Several machines over one database, one broker and one object store: each with a folder of its own."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import subprocess
+import sys
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from clients import Importer, Page, waited
+from pictures import jpeg_bytes, smooth_picture
+from sqlalchemy import Engine, select
+
+import sequor
+from sequor.jobs.background import Background
+from sequor.jobs.claim import LEASE
+from sequor.launch import worker
+from sequor.launch.mariadb import free_port
+from sequor.store.database import Store
+from sequor.store.models import Job
+from sequor.store.objects import Objects
+from sequor.web.app import create_app
+
+SOURCES = str(Path(sequor.__file__).parents[1])
+WITHIN = 400
+"""Seconds, on a slow machine."""
+Begin = Callable[..., "subprocess.Popen[bytes]"]
+
+
+@pytest.fixture
+def broker(tmp_path: Path) -> Iterator[str]:
+    """A Redis that several machines reach."""
+    program, port = shutil.which("redis-server"), free_port()
+    assert program is not None
+    command = [program, "--port", str(port), "--bind", "127.0.0.1", "--save", "", "--dir", str(tmp_path)]
+    with (tmp_path / "redis.log").open("wb") as out:
+        running = subprocess.Popen(command, stdout=out, stderr=out)
+    yield f"redis://127.0.0.1:{port}/0"
+    running.terminate()
+    running.wait()
+
+
+@pytest.fixture
+def begin(engine: Engine, broker: str, bucket: str, tmp_path: Path) -> Iterator[Begin]:
+    """``bin/worker`` on a machine of this name."""
+    running: list[subprocess.Popen[bytes]] = []
+
+    def begin(name: str, *more: str) -> subprocess.Popen[bytes]:
+        command = [sys.executable, "-m", "sequor.launch.worker", "--data", str(tmp_path / name), *more]
+        command += ["--database", engine.url.render_as_string(hide_password=False)]
+        command += ["--broker", broker, "--files", bucket]
+        with (tmp_path / f"{name}.out").open("wb") as out:
+            running.append(
+                subprocess.Popen(
+                    command, stdout=out, stderr=out, env={**os.environ, LEASE: "8", "PYTHONPATH": SOURCES}
+                )
+            )
+        return running[-1]
+
+    yield begin
+    for one in running:
+        one.send_signal(signal.SIGTERM)
+    for one in running:
+        one.wait(60)
+
+
+@pytest.fixture
+def machine(store: Store, bucket: str, broker: str, tmp_path: Path) -> tuple[Store, Page]:
+    """The machine with the web server, which does no work itself."""
+    shared = Store(store.engine, tmp_path / "web", Objects(bucket))
+    pages = tmp_path / "pages"
+    (pages / "assets").mkdir(parents=True)
+    (pages / "index.html").write_text("")
+    return shared, Page(create_app(shared, Background(broker), pages).test_client())
+
+
+def jobs(store: Store) -> list[Job]:
+    with store.transaction() as session:
+        return list(session.scalars(select(Job).where(Job.kind == "write")))
+
+
+def exported(page: Page, store: Store, photos: int, side: int) -> int:
+    """Begin to export so many photos; the number of the batch."""
+    bring = Importer(store)
+    numbers = [
+        bring(jpeg_bytes(smooth_picture(side, side // 2 + at)), f"{at}.jpg").photo_id for at in range(photos)
+    ]
+    answer = page("POST", "/api/batches/export", json={"photos": numbers, "export": {"format": "png"}})
+    assert answer.status_code == 202, answer.get_json()
+    return int(answer.get_json()["id"])
+
+
+def test_a_photo_goes_in_and_out_through_another_machine(machine: tuple[Store, Page], begin: Begin) -> None:
+    """What the web server is sent a worker elsewhere reads, and what that writes the web server sends."""
+    store, page = machine
+    begin("one")
+    sent = jpeg_bytes(smooth_picture(900, 600))
+    job: dict[str, Any] = page("POST", "/api/imports?name=weir.jpg", data=sent).get_json()
+    waited(lambda: page("GET", f"/api/jobs/{job['id']}").get_json()["state"] == "done", WITHIN)
+    photo = page("GET", f"/api/jobs/{job['id']}").get_json()["photo_id"]
+    assert store.originals.path(store.originals.all()[0]).read_bytes() == sent
+    export = page("POST", f"/api/photos/{photo}/exports", json={"export": {}}).get_json()
+    waited(lambda: page("GET", f"/api/jobs/{export['id']}").get_json()["state"] == "done", WITHIN)
+    answer = page("GET", f"/api/jobs/{export['id']}/file")
+    assert answer.status_code == 200 and answer.data[:2] == b"\xff\xd8"
+
+
+def test_a_worker_is_killed_while_jobs_run_and_all_are_done_once(
+    machine: tuple[Store, Page], begin: Begin
+) -> None:
+    store, page = machine
+    batch = exported(page, store, 8, 2600)
+    first = begin("one", "--lanes", "bulk", "--at-once", "2")
+    waited(lambda: sum(job.state == "running" for job in jobs(store)) >= 2, WITHIN)
+    running = [job.id for job in jobs(store) if job.state == "running"]
+    first.kill()
+    first.wait()
+    assert len(running) >= 2
+    begin("two", "--lanes", "bulk", "--at-once", "2")
+    waited(lambda: all(job.state == "done" for job in jobs(store)), WITHIN)
+    assert len(jobs(store)) == 8 and all(job.attempts <= 2 for job in jobs(store))
+    assert any(job.attempts == 2 for job in jobs(store) if job.id in running)
+    answer = page("GET", f"/api/batches/{batch}/files.zip")
+    assert answer.status_code == 200 and answer.data.count(b"\x89PNG\r\n") == 8
+
+
+@pytest.mark.parametrize(
+    ("more", "why"),
+    [
+        (["--broker", "redis://127.0.0.1:9/0"], "the broker does not answer"),
+        (["--files", "s3://photos?endpoint=http://127.0.0.1:9"], "see --files"),
+        (["--files", "here"], "is no address of a file store"),
+        (["--database", "mysql://127.0.0.1:9/sequor"], "the database does not answer"),
+        (["--database", "mysql://127.0.0.1:9/other"], "must be a MariaDB with the name sequor"),
+        (["--lanes", "fast"], "--lanes takes asked, bulk, fill"),
+        (["--at-once", "0"], "--at-once takes a number"),
+        (["--files", ""], "belong together"),
+    ],
+)
+def test_what_is_not_there_is_said_in_a_line(
+    more: list[str],
+    why: str,
+    engine: Engine,
+    broker: str,
+    bucket: str,
+    tmp_path: Path,
+    capsys: pytest.CaptureFixture[str],
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    monkeypatch.setattr("sequor.store.objects.TRIES", 0)
+    told = {
+        "--database": engine.url.render_as_string(hide_password=False),
+        "--broker": broker,
+        "--files": bucket,
+    }
+    told |= dict(zip(more[::2], more[1::2], strict=True))
+    arguments = [part for option in told.items() for part in option]
+    assert worker.main([*arguments, "--data", str(tmp_path / "w")]) == 1
+    (line,) = capsys.readouterr().err.splitlines()
+    assert line.startswith("The worker cannot start: ") and why in line
