@@ -6,8 +6,14 @@ import json
 import re
 from pathlib import Path
 
+import yaml
+
 from sequor.cli import _parser as command_line
+from sequor.launch import serve, worker
+from sequor.launch.outside import OPTIONS, PASSWORD
 from sequor.launch.serve import _parser as start_line
+from sequor.launch.worker import _parser as worker_line
+from sequor.store.objects import KEY, SECRET
 
 ROOT = Path(__file__).resolve().parents[2]
 README = (ROOT / "README.md").read_text()
@@ -54,3 +60,20 @@ def test_demo_photos_have_their_truth() -> None:
         truth = json.loads(path.with_suffix(".json").read_text())
         assert {"roll_deg", "pitch_deg", "yaw_deg", "f_px", "lines", "distortion"} <= set(truth)
         assert len(truth["lines"]) >= 19
+
+
+def test_containers_are_started_with_what_the_programs_take() -> None:
+    """Parsed, not run: what the services are told is what the commands understand."""
+    compose = yaml.safe_load((ROOT / "compose.yaml").read_text())["services"]
+    start_line().parse_args(compose["web"]["command"][1:])
+    worker_line().parse_args(compose["worker"]["command"][1:])
+    assert compose["web"]["command"][0] == serve.__spec__.name
+    assert compose["worker"]["command"][0] == worker.__spec__.name
+    wanted = {*OPTIONS, PASSWORD, KEY, SECRET}
+    assert all(set(compose[name]["environment"]) == wanted for name in ("web", "worker"))
+    steps = [
+        line.split()[0] for line in (ROOT / "Dockerfile").read_text().splitlines() if re.match("[A-Z]", line)
+    ]
+    assert set(steps) <= {"FROM", "WORKDIR", "COPY", "RUN", "USER", "VOLUME", "ENV", "ENTRYPOINT", "CMD"}
+    for line in re.findall(r"^COPY (?!--)(.+) \S+$", (ROOT / "Dockerfile").read_text(), re.MULTILINE):
+        assert all((ROOT / path).exists() for path in line.split())

@@ -19,10 +19,12 @@ from sqlalchemy import Engine, select
 import sequor
 from sequor.jobs.background import Background
 from sequor.jobs.claim import LEASE
-from sequor.launch import worker
+from sequor.launch import backup, check, restore, worker
 from sequor.launch.mariadb import free_port
+from sequor.operations.photos import get_photo
 from sequor.store.database import Store
-from sequor.store.models import Job
+from sequor.store.files import content_hash
+from sequor.store.models import Job, Photo
 from sequor.store.objects import Objects
 from sequor.web.app import create_app
 
@@ -46,14 +48,20 @@ def broker(tmp_path: Path) -> Iterator[str]:
 
 
 @pytest.fixture
-def begin(engine: Engine, broker: str, bucket: str, tmp_path: Path) -> Iterator[Begin]:
+def shared(engine: Engine, broker: str, bucket: str) -> list[str]:
+    """The options that name what is shared."""
+    database = engine.url.render_as_string(hide_password=False)
+    return ["--database", database, "--broker", broker, "--files", bucket]
+
+
+@pytest.fixture
+def begin(shared: list[str], tmp_path: Path) -> Iterator[Begin]:
     """``bin/worker`` on a machine of this name."""
     running: list[subprocess.Popen[bytes]] = []
 
     def begin(name: str, *more: str) -> subprocess.Popen[bytes]:
-        command = [sys.executable, "-m", "sequor.launch.worker", "--data", str(tmp_path / name), *more]
-        command += ["--database", engine.url.render_as_string(hide_password=False)]
-        command += ["--broker", broker, "--files", bucket]
+        command = [sys.executable, "-m", "sequor.launch.worker", "--data", str(tmp_path / name)]
+        command += [*shared, *more]
         with (tmp_path / f"{name}.out").open("wb") as out:
             running.append(
                 subprocess.Popen(
@@ -145,21 +153,43 @@ def test_a_worker_is_killed_while_jobs_run_and_all_are_done_once(
 def test_what_is_not_there_is_said_in_a_line(
     more: list[str],
     why: str,
-    engine: Engine,
-    broker: str,
-    bucket: str,
+    shared: list[str],
     tmp_path: Path,
     capsys: pytest.CaptureFixture[str],
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     monkeypatch.setattr("sequor.store.objects.TRIES", 0)
-    told = {
-        "--database": engine.url.render_as_string(hide_password=False),
-        "--broker": broker,
-        "--files": bucket,
-    }
-    told |= dict(zip(more[::2], more[1::2], strict=True))
-    arguments = [part for option in told.items() for part in option]
-    assert worker.main([*arguments, "--data", str(tmp_path / "w")]) == 1
+    # What is named last counts.
+    assert worker.main([*shared, *more, "--data", str(tmp_path / "w")]) == 1
     (line,) = capsys.readouterr().err.splitlines()
     assert line.startswith("The worker cannot start: ") and why in line
+
+
+def test_what_machines_share_is_checked_backed_up_and_comes_back(
+    machine: tuple[Store, Page], shared: list[str], tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    store, _ = machine
+    assert store.objects is not None
+    weir, mill = (
+        Importer(store, number)(jpeg_bytes(smooth_picture(300, 200 + number)), name).photo_id
+        for number, name in ((1, "weir.jpg"), (2, "mill.jpg"))
+    )
+    sent = [get_photo(store, photo).photo.sha256 for photo in (weir, mill)]
+    options, target = [*shared, "--data", str(tmp_path / "other")], str(tmp_path / "backup")
+    assert backup.main([target, *options]) == 0
+    store.objects.remove([store.originals.key(sent[0])])
+    store.objects.write(b"something else", store.originals.key(sent[1]))
+    with store.transaction() as session:
+        session.get_one(Photo, weir).title = "Changed"
+    capsys.readouterr()
+    assert check.main(options) == 1
+    told = capsys.readouterr().out
+    assert f"Missing: the original of “Changed”, {sent[0]}" in told
+    assert f"Damaged: the original of “Mill”, {sent[1]}" in told
+    assert restore.main([target, *options]) == 0
+    assert check.main(options) == 0
+    assert get_photo(store, weir).photo.title == "Weir"
+    fresh = Store(store.engine, tmp_path / "fresh", store.objects)
+    assert [content_hash(fresh.originals.path(one)) for one in sent] == sent
+    assert fresh.originals.name(sent[0]) == "weir.jpg"
+    assert list((tmp_path / "other" / "quarantine").rglob("database-*.sql"))

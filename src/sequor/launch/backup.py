@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import json
 import os
 import shutil
@@ -18,12 +19,21 @@ from sqlalchemy import func, select
 
 from sequor.operations.checking import known_patches
 from sequor.store.database import schema_now
-from sequor.store.files import Files, content_hash, sync_folder, write_whole
+from sequor.store.files import (
+    Files,
+    OriginalMissingError,
+    Originals,
+    PatchMissingError,
+    content_hash,
+    sync_folder,
+    write_whole,
+)
 from sequor.store.models import Photo, Revision
 from sequor.store.room import NoRoomError
 
 from .dump import dump
 from .installation import Installation, data_option, installation, told
+from .outside import shared
 from .processes import StartError
 
 MANIFEST = "sequor-backup.json"
@@ -42,11 +52,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
     )
     data_option(parser)
     options = parser.parse_args(arguments)
-    return told(lambda: _run(options.data.resolve(), options.target.resolve()))
+    return told(lambda: _run(options))
 
 
-def _run(data: Path, target: Path) -> int:
-    with installation(data) as here:
+def _run(options: argparse.Namespace) -> int:
+    target: Path = options.target.resolve()
+    with installation(options.data.resolve(), shared(options)) as here:
         back_up = _into_file if target.suffix == ".tar" else into_folder
         manifest = back_up(here, target)
     missing = manifest["missing"]
@@ -103,7 +114,7 @@ def _into_file(here: Installation, target: Path) -> dict[str, Any]:
 
 def _add_all(tar: tarfile.TarFile, files: Files, kind: str, manifest: dict[str, Any]) -> None:
     for sha256 in list(manifest[kind]):
-        place, note = files.place(sha256), files.note(sha256)
+        place, note = _brought(files, sha256), files.note(sha256)
         if not place.is_file() or content_hash(place) != sha256:
             manifest[kind].remove(sha256)
             manifest["missing"].append(sha256)
@@ -137,7 +148,10 @@ def _written_out(here: Installation, text: Path) -> dict[str, Any]:
 
 def _copy(files: Files, sha256: str, target: Path) -> bool:
     """Copy a file and what is noted of it, if it is whole; whether it is in the backup now."""
-    place, goal = files.place(sha256), target / sha256[:2] / sha256
+    goal = target / sha256[:2] / sha256
+    if files.objects is not None and goal.is_file() and content_hash(goal) == sha256:
+        return True
+    place = _brought(files, sha256)
     if goal.is_file() and place.is_file() and goal.stat().st_size == place.stat().st_size:
         return True
     if not place.is_file():
@@ -155,6 +169,16 @@ def _copy(files: Files, sha256: str, target: Path) -> bool:
     if files.note(sha256).is_file():
         shutil.copyfile(files.note(sha256), goal.with_name(f"{sha256}.name"))
     return True
+
+
+def _brought(files: Files, sha256: str) -> Path:
+    """Where a file lies; what is shared with other machines is brought here first, with what was noted."""
+    if files.objects is not None:
+        with contextlib.suppress(OriginalMissingError, PatchMissingError):
+            files.path(sha256)
+            if isinstance(files, Originals) and (name := files.name(sha256)) != sha256[:12]:
+                write_whole(files.note(sha256), name.encode())
+    return files.place(sha256)
 
 
 def _copy_durably(source: Path, target: Path) -> None:

@@ -19,6 +19,7 @@ from sequor.store.database import migrate
 
 from .background import Services, background_of
 from .installation import Installation, data_option, installation, told
+from .outside import shared
 
 ASK_SECONDS, BEGUN_WITHIN_SECONDS = 0.1, 120.0
 
@@ -42,12 +43,15 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _run(options: argparse.Namespace) -> int:
-    with installation(options.data.resolve()) as here:
+    with installation(options.data.resolve(), shared(options)) as here:
         store = here.store
-        migrate(store.engine)
+        if here.broker is None:
+            migrate(store.engine)
         adopted_all = _adopt(here) if options.adopt else True
         if options.collect:
             files, size = checking.collect(store)
+            if store.objects is not None:
+                print("What machines share is not collected: another one may need it at this moment")
             print(f"{files} files that nothing needs were removed, {size / 1e6:.1f} MB")
         found = checking.check(store)
     _tell(found)
@@ -89,7 +93,7 @@ def _adopt(here: Installation) -> bool:
 def _background(here: Installation) -> Iterator[Background]:
     """The workers of the program that is running, or some that are started for as long as they are needed."""
     if here.running:
-        yield background_of(here.store)
+        yield background_of(here.store) if here.broker is None else Background(here.broker)
         return
     services = Services(here.store, here.url)
     try:

@@ -14,6 +14,7 @@ from pathlib import Path
 from sequor.store.database import NewerDatabaseError, Store, connect, schema_now
 
 from .mariadb import MariaDB
+from .outside import Shared, SharedDatabase, shared_options
 from .processes import StartError
 
 ROOT = Path(__file__).resolve().parents[3]
@@ -22,19 +23,28 @@ DEFAULT_DATA = ROOT / ".sequor"
 
 @dataclass(frozen=True)
 class Installation:
-    """The store, the address of its database, the file of options by which MariaDB's programs reach it, and
-    whether the program itself is running."""
+    """The store, the address of its database, the file of options by which MariaDB's programs reach it,
+    whether the program itself is running, and the broker that it shares with other machines."""
 
     store: Store
     url: str
     client: Path
     running: bool
+    broker: str | None = None
 
 
 @contextmanager
-def installation(data: Path) -> Iterator[Installation]:
-    """The installation in a data folder, whether the program runs or not. Raises StartError."""
+def installation(data: Path, where: Shared | None = None) -> Iterator[Installation]:
+    """The installation in a data folder, whether the program runs or not, or the one over shared services.
+    Raises StartError."""
     folder = data / "database"
+    if where is not None:
+        shared = SharedDatabase(where.database, folder)
+        try:
+            yield _checked(shared.url, shared.client, data, True, where)
+        finally:
+            shared.stop()
+        return
     if not folder.is_dir():
         raise StartError(f"there is no Sequor data in {data}; name its folder with --data")
     try:
@@ -51,7 +61,7 @@ def installation(data: Path) -> Iterator[Installation]:
         database.stop()
 
 
-def _checked(url: str, client: Path, data: Path, running: bool) -> Installation:
+def _checked(url: str, client: Path, data: Path, running: bool, where: Shared | None = None) -> Installation:
     engine = connect(url)
     try:
         now, newest = schema_now(engine)
@@ -59,7 +69,9 @@ def _checked(url: str, client: Path, data: Path, running: bool) -> Installation:
         raise StartError(f"the data in {data} was made by a newer Sequor ({error})") from None
     if now != newest and now is not None:
         raise StartError(f"the data in {data} is of an earlier Sequor; start this one once to bring it up")
-    return Installation(Store(engine, data), url, client, running)
+    if where is None:
+        return Installation(Store(engine, data), url, client, running)
+    return Installation(Store(engine, data, where.objects()), url, client, running, where.broker)
 
 
 def _running(folder: Path) -> tuple[str, Path] | None:
@@ -72,8 +84,9 @@ def _running(folder: Path) -> tuple[str, Path] | None:
 
 
 def data_option(parser: argparse.ArgumentParser) -> None:
-    """The option that every command about an installation has."""
+    """The options that every command about an installation has."""
     parser.add_argument("--data", type=Path, default=DEFAULT_DATA, help="the data folder (.sequor)")
+    shared_options(parser)
 
 
 def told(command: Callable[[], int]) -> int:

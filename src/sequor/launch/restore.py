@@ -13,11 +13,13 @@ from pathlib import Path
 from typing import Any
 
 from sequor.store.files import Originals, Patches, content_hash, quarantine_in
+from sequor.store.objects import Objects
 
 from .backup import KINDS, read_manifest
-from .dump import load
+from .dump import dump, load
 from .installation import data_option, told
 from .mariadb import MariaDB, hold
+from .outside import Shared, SharedDatabase, shared
 from .processes import StartError, end_orphan
 
 
@@ -30,30 +32,33 @@ def main(arguments: Sequence[str] | None = None) -> int:
     parser.add_argument("backup", type=Path, help="the folder or the .tar file that bin/backup wrote")
     data_option(parser)
     options = parser.parse_args(arguments)
-    return told(lambda: _run(options.backup.resolve(), options.data.resolve()))
+    return told(lambda: _run(options.backup.resolve(), options.data.resolve(), shared(options)))
 
 
-def _run(backup: Path, data: Path) -> int:
+def _run(backup: Path, data: Path, where: Shared | None) -> int:
     if not backup.exists():
         raise StartError(f"there is no backup {backup}")
     data.mkdir(mode=0o700, parents=True, exist_ok=True)
     data.chmod(0o700)
     if backup.is_dir():
-        return _restore(backup, data)
+        return _restore(backup, data, where)
     with tempfile.TemporaryDirectory(dir=data, prefix=".restoring-") as folder:
         try:
             with tarfile.open(backup) as tar:
                 tar.extractall(folder, filter="data")
         except tarfile.TarError as error:
             raise StartError(f"{backup} cannot be read: {error}; nothing was changed") from None
-        return _restore(Path(folder), data)
+        return _restore(Path(folder), data, where)
 
 
-def _restore(backup: Path, data: Path) -> int:
+def _restore(backup: Path, data: Path, where: Shared | None) -> int:
     manifest = read_manifest(backup)
     text = backup / Path(manifest["database"]).name
     if not text.is_file() or content_hash(text) != manifest["database_sha256"]:
         raise StartError(f"the database in {backup} is damaged; take another backup. Nothing was changed")
+    if where is not None:
+        lost, aside = _bring_shared(backup, data, manifest, where)
+        return _told(manifest, lost, aside, where.database.rpartition("@")[2])
     (data / "database").mkdir(mode=0o700, exist_ok=True)
     lock = hold(data / "database")
     try:
@@ -62,22 +67,48 @@ def _restore(backup: Path, data: Path) -> int:
         aside = _swap_database(text, data)
     finally:
         lock.close()
+    return _told(manifest, lost, aside, str(data))
+
+
+def _told(manifest: dict[str, Any], lost: list[str], aside: Path | None, where: str) -> int:
     for sha256 in lost:
         print(f"damaged in the backup, and so not restored: {sha256}", file=sys.stderr)
-    print(f"{manifest['photos']} photos with {manifest['revisions']} states are back in {data}")
+    print(f"{manifest['photos']} photos with {manifest['revisions']} states are back in {where}")
     if aside:
         print(f"The database that was there before is in {aside}")
     return 1 if lost else 0
 
 
-def _bring_files(backup: Path, data: Path, manifest: dict[str, Any]) -> list[str]:
+def _bring_shared(
+    backup: Path, data: Path, manifest: dict[str, Any], where: Shared
+) -> tuple[list[str], Path | None]:
+    """Bring a backup to shared services: what is damaged of it, and where the text lies of the database that
+    was there before."""
+    database = SharedDatabase(where.database, data / "database")
+    try:
+        lost = _bring_files(backup, data, manifest, where.objects())
+        aside = quarantine_in(data, f"database-{datetime.now(UTC):%H%M%S-%f}.sql")
+        aside.parent.mkdir(parents=True, exist_ok=True)
+        dump(database.client, aside)
+        load(database.client, backup / Path(manifest["database"]).name)
+    finally:
+        database.stop()
+    return lost, aside
+
+
+def _bring_files(
+    backup: Path, data: Path, manifest: dict[str, Any], objects: Objects | None = None
+) -> list[str]:
     """Bring the files of a backup, each hashed; those that are damaged."""
-    places = {"originals": Originals(data / "originals"), "patches": Patches(data / "patches")}
+    places = {
+        "originals": Originals(data / "originals", objects),
+        "patches": Patches(data / "patches", objects),
+    }
     lost = []
     for kind in KINDS:
         for sha256 in manifest[kind]:
             file = backup / kind / sha256[:2] / sha256
-            if places[kind].place(sha256).is_file() and content_hash(places[kind].place(sha256)) == sha256:
+            if places[kind].trouble(sha256) is None:
                 continue
             if not file.is_file() or content_hash(file) != sha256:
                 lost.append(sha256)
@@ -92,6 +123,8 @@ def _bring_files(backup: Path, data: Path, manifest: dict[str, Any]) -> list[str
             note = file.with_name(f"{sha256}.name")
             if note.is_file():
                 shutil.copyfile(note, places[kind].note(sha256))
+                if objects is not None:
+                    objects.write(note, f"{places[kind].key(sha256)}.name")
     return lost
 
 

@@ -11,6 +11,8 @@ from collections.abc import Sequence
 from pathlib import Path
 from types import FrameType
 
+from sqlalchemy import Engine
+
 from sequor.jobs.background import WORKERS
 from sequor.jobs.logs import note_in
 from sequor.store.database import NewerDatabaseError, Store, connect, schema_now
@@ -25,6 +27,15 @@ DATA = ROOT / ".sequor-worker"
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Work until stopped; the exit status."""
+    options = _parser().parse_args(arguments)
+    try:
+        return _run(options)
+    except StartError as error:
+        print(f"The worker cannot start: {error}", file=sys.stderr)
+        return 1
+
+
+def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="bin/worker",
         description="Do the work of a Sequor that runs elsewhere, over the services it shares.",
@@ -39,14 +50,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
         help=f"which workers, separated by commas ({', '.join(WORKERS)}; all)",
     )
     parser.add_argument(
-        "--at-once", type=int, metavar="N", help="how much each worker does at once (bulk: the cores, fill: 1)"
+        "--at-once",
+        type=int,
+        metavar="N",
+        help="how much each worker does at once (bulk: the cores, fill: 1)",
     )
-    options = parser.parse_args(arguments)
-    try:
-        return _run(options)
-    except StartError as error:
-        print(f"The worker cannot start: {error}", file=sys.stderr)
-        return 1
+    return parser
 
 
 def _run(options: argparse.Namespace) -> int:
@@ -75,9 +84,7 @@ def _run(options: argparse.Namespace) -> int:
         engine = connect(database.url)
         _refuse_other_schema(engine)
         store = Store(engine, folder, objects)
-        services = Services(
-            store, database.url, broker=where.broker, only=lanes, at_once=options.at_once
-        )
+        services = Services(store, database.url, broker=where.broker, only=lanes, at_once=options.at_once)
         try:
             services.watch()
             print(f"Working: {', '.join(lanes)}. Press Ctrl-C to stop.", flush=True)
@@ -90,10 +97,10 @@ def _run(options: argparse.Namespace) -> int:
     return 0
 
 
-def _refuse_other_schema(engine: object) -> None:
+def _refuse_other_schema(engine: Engine) -> None:
     """A worker migrates nothing: it would change the database under programs that run."""
     try:
-        now, newest = schema_now(engine)  # type: ignore[arg-type]
+        now, newest = schema_now(engine)
     except NewerDatabaseError as error:
         raise StartError(f"the database was made by a newer Sequor ({error}); start that one") from None
     if now != newest:
