@@ -128,6 +128,9 @@ def test_a_store_that_does_not_answer_is_said(
     answer = page("GET", f"/api/photos/{number}/screen/640-0.jpg")
     assert answer.status_code == 503
     assert "file store does not answer" in answer.get_json()["detail"]
+    health = page("GET", "/api/health")
+    away = [one["words"] for one in health.get_json()["services"] if not one["answers"]]
+    assert health.status_code == 503 and away == ["File store"]
     sha256 = photos.get_photo(store, number).photo.sha256
     with pytest.raises(ObjectsGoneError) as told:
         gone.originals.path(sha256)

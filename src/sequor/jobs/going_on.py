@@ -92,7 +92,9 @@ class GoingOn:
         self._store, self._queue = store, queue
         self._lock = threading.Lock()
         self._asked = self._counted = -COUNTED_AGAIN_SECONDS
-        self._workers = {name: WorkerNow(name, 0, None) for name in WORKERS}
+        # Where several machines share the work, their workers are those that say something.
+        own = WORKERS if store.objects is None else ()
+        self._workers = {name: WorkerNow(name, 0, None) for name in own}
         self._used: list[Used] = []
 
     def lanes(self) -> list[Lane]:
@@ -130,11 +132,13 @@ class GoingOn:
             return list(self._workers.values())
 
     def services(self) -> list[Service]:
-        """Whether the database, the queue and the data folder answer."""
+        """Whether the database, the queue, the data folder and what is shared instead of it answer."""
+        objects = self._store.objects
         return [
             _timed("database", self._database),
             _timed("queue", self._queue.waiting),
             _timed("files", lambda: _written(self._store.work)),
+            *([] if objects is None else [_timed("objects", lambda: objects.size("sequor"))]),
         ]
 
     def ended(self) -> list[Ended]:

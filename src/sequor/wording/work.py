@@ -15,7 +15,7 @@ WORKERS = {
     "bulk": "many photos, with what is free of this computer",
     "fill": "new pixels",
 }
-SERVICES = {"database": "Database", "queue": "Queue", "files": "Data folder"}
+SERVICES = {"database": "Database", "queue": "Queue", "files": "Data folder", "objects": "File store"}
 ROOM = {
     "database": "Database",
     "looks": "What was found in photos",
@@ -34,8 +34,12 @@ def lane_words(name: str) -> str:
 
 
 def worker_words(name: str) -> str:
-    """What a worker does; one of another computer is called by its name."""
-    return WORKERS.get(name, "")
+    """What a worker does; behind a full stop stands whose it is, where several computers share the work.
+
+    >>> worker_words("fill.studio-812"), worker_words("odd")
+    ('new pixels', '')
+    """
+    return WORKERS.get(name.partition(".")[0], "")
 
 
 def service_words(name: str) -> str:
