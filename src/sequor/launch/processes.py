@@ -11,9 +11,11 @@ import stat
 import subprocess
 import sys
 import tempfile
+import threading
 import time
 from collections.abc import Mapping, Sequence
 from pathlib import Path
+from types import FrameType
 from typing import IO, Any
 
 END_SECONDS = 6.0
@@ -22,6 +24,18 @@ END_SECONDS = 6.0
 
 class StartError(Exception):
     """The program cannot start; the message is one line with cause and remedy."""
+
+
+def asked_to_stop() -> threading.Event:
+    """What is set as soon as this program is asked to end."""
+    stop = threading.Event()
+
+    def ask(number: int, frame: FrameType | None) -> None:
+        stop.set()
+
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, ask)
+    return stop
 
 
 def run_folder(data: Path) -> Path:

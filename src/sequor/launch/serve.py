@@ -6,14 +6,12 @@ import argparse
 import errno
 import importlib
 import logging
-import signal
 import socket
 import sys
 import tempfile
 import threading
 from collections.abc import Sequence
 from pathlib import Path
-from types import FrameType
 
 from sequor.jobs.logs import note_in
 from sequor.painter.client import Painter
@@ -21,7 +19,7 @@ from sequor.painter.client import Painter
 from .mariadb import MariaDB
 from .outside import Database, SharedDatabase, shared, shared_options
 from .painter import STAND_IN, painter_at
-from .processes import StartError
+from .processes import StartError, asked_to_stop
 
 ROOT = Path(__file__).resolve().parents[3]
 
@@ -72,13 +70,7 @@ def _run(options: argparse.Namespace) -> int:
     if options.painter not in (None, STAND_IN):
         _refuse_odd(options.painter)
     exports = None if options.exports is None else _folder_for_exports(options.exports)
-    stop = threading.Event()
-
-    def ask_to_stop(number: int, frame: FrameType | None) -> None:
-        stop.set()
-
-    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-        signal.signal(number, ask_to_stop)
+    stop = asked_to_stop()
     folder: Path = options.data.resolve()
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     folder.chmod(0o700)

@@ -4,12 +4,9 @@ from __future__ import annotations
 
 import argparse
 import logging
-import signal
 import sys
-import threading
 from collections.abc import Sequence
 from pathlib import Path
-from types import FrameType
 
 from sqlalchemy import Engine
 
@@ -20,7 +17,7 @@ from sequor.store.database import NewerDatabaseError, Store, connect, schema_now
 from .background import Services
 from .installation import ROOT
 from .outside import SharedDatabase, shared, shared_options
-from .processes import StartError
+from .processes import StartError, asked_to_stop
 
 DATA = ROOT / ".sequor-worker"
 
@@ -67,13 +64,7 @@ def _run(options: argparse.Namespace) -> int:
     lanes = [one.strip() for one in options.lanes.split(",") if one.strip()]
     if not lanes or not set(lanes) <= WORKERS.keys():
         raise StartError(f"--lanes takes {', '.join(WORKERS)}")
-    stop = threading.Event()
-
-    def ask_to_stop(number: int, frame: FrameType | None) -> None:
-        stop.set()
-
-    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-        signal.signal(number, ask_to_stop)
+    stop = asked_to_stop()
     folder: Path = options.data.resolve()
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     note_in(logging.FileHandler(folder / "worker.log"), logging.INFO)
