@@ -15,9 +15,10 @@ from PIL import Image
 from sequor.core.fill import blend, levels, patchmatch
 from sequor.core.fill.blend import laplace, membrane
 from sequor.core.fill.harmony import Harmony
-from sequor.core.fill.levels import Level, NothingToCopyError
+from sequor.core.fill.levels import Level, NothingToCopyError, Size
 from sequor.core.fill.parts import parts
 from sequor.core.fill.patchmatch import Completion, Style, fill
+from sequor.core.fill.receding import Views
 from sequor.core.fill.structure_lines import guides
 from sequor.core.raster.resample import resample, shown
 
@@ -138,7 +139,7 @@ def test_pieces_of_another_light_meet() -> None:
     sky = np.ascontiguousarray(np.repeat(sky, 3, axis=2))
     hole = np.zeros((160, 240), np.bool_)
     hole[50:110, 90:150] = True
-    level = Level.of((sky, hole, None))
+    level = Level.of(Size(sky, hole, None, 160), Views((), 1.0))
     across = np.where(level.columns < 120, -66, 66)
     level.place(level.rows.astype(np.int64), level.columns.astype(np.int64) + across)
     level.copy_middles()

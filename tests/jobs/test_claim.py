@@ -271,7 +271,7 @@ def test_exports_of_many_outlive_kills(store: Store, services: Services, bring: 
         time.sleep(1)
     waited(lambda: not batches.standing(batch.id).working, 240)
     assert killed == 2 and batches.standing(batch.id).states == {"done": 10}
-    files = list(batches.files(batch.id))
-    assert len({file for _, file in files}) == 10 and all(file.is_file() for _, file in files)
-    assert {one.name for one in store.work.iterdir()} == {file.parent.name for _, file in files}
+    files = batches.files(batch.id)
+    assert len({one.file for one in files}) == 10 and all(one.file.is_file() for one in files)
+    assert {one.name for one in store.work.iterdir()} == {one.file.parent.name for one in files}
     assert not list(store.work.glob("*/*.unfinished"))

@@ -16,7 +16,7 @@ from sequor.pipeline.address import warp_document
 from sequor.pipeline.evaluated import Evaluated, evaluate
 from sequor.pipeline.fingerprint import leaves, meant
 from sequor.pipeline.frame import Crop, Mark
-from sequor.pipeline.new_pixels import Donate, Fill, Ground
+from sequor.pipeline.new_pixels import Donate, Fill, Ground, Recede
 from sequor.pipeline.output import Write
 from sequor.pipeline.readings import Read
 from sequor.pipeline.results import RESULTS, Results
@@ -30,7 +30,7 @@ from sequor.recipe.model import Recipe
 from sequor.recipe.parse import build
 
 STAGES: tuple[type[Stage[Any]], ...] = (
-    Solve, Stand, Settle, Level, Follow, Bend, Read, Crop, Mark, Ground, Donate, Fill, Shape, Retouch, Write, HurtsFrom,
+    Solve, Stand, Settle, Level, Follow, Bend, Read, Crop, Mark, Recede, Ground, Donate, Fill, Shape, Retouch, Write, HurtsFrom,
 )  # fmt: skip
 
 NOTES = {

@@ -110,7 +110,8 @@ class Canvas:
             return values_of(picture), hole, barred
         height, width = hole.shape
         pixels = np.empty((self.rows * factor, width, 3), np.float32)
-        pixels[:height] = values_of(picture)
+        for first in range(0, height, ROWS):
+            pixels[first : min(first + ROWS, height)] = values_of(picture[first : first + ROWS])
         # What lies between belongs to the picture's last row when it is halved.
         pixels[height:] = pixels[height - 1]
         open_ = np.zeros(pixels.shape[:2], np.bool_)
