@@ -196,7 +196,7 @@ def _completion_of(
             halvings,
             lambda: (whole(), hole, bar),
             small,
-            [(x * scale, y * scale) for x, y in evaluation.recedes],
+            [one.scaled(scale) for one in evaluation.recedes],
         )
     except NothingToCopyError as error:
         raise RecipeError(str(error), "edges.mode") from None

@@ -210,7 +210,7 @@ def _fill_small(pixels: Picture, hole: Mask, evaluation: Evaluated, store: Store
             with contextlib.suppress(PatchMissingError, UnreadablePictureError):
                 _lay_small(pixels, hole, store.patches.path(patch.sha256), patch.box, scale)
     with contextlib.suppress(NothingToCopyError):
-        recedes = [(x * scale, y * scale) for x, y in evaluation.recedes]
+        recedes = [one.scaled(scale) for one in evaluation.recedes]
         pixels[...] = fill(pixels, hole, edges.seed, recedes=recedes)
 
 

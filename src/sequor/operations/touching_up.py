@@ -126,7 +126,7 @@ class TouchUps:
         else:
             bar = self._barred(index, window)
             try:
-                recedes = [(across - x, down - y) for across, down in self._evaluation.recedes]
+                recedes = [one.moved(-x, -y) for one in self._evaluation.recedes]
                 made = fill(under, hole, seed, bar, recedes)
             except NothingToCopyError as error:
                 raise RecipeError(str(error), field) from None

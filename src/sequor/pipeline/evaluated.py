@@ -15,6 +15,7 @@ from sequor.core.estimation.priors import open_distortion
 from sequor.core.estimation.solve import Solution
 from sequor.core.estimation.unknowns import Unknown
 from sequor.core.fill.areas import Area
+from sequor.core.fill.receding import Receding
 from sequor.core.frame.cost import Cost, CutOff
 from sequor.core.frame.print import Printed
 from sequor.core.rectangle import Rectangle
@@ -27,7 +28,7 @@ from sequor.pipeline.cuts import CutThing, cut_things
 from sequor.pipeline.edges.registry import mode_of
 from sequor.pipeline.fingerprint import fingerprint, settled
 from sequor.pipeline.frame import WHOLE, Crop, CutOffs, Mark, ratio_of
-from sequor.pipeline.new_pixels import TOUCH_UP, Donate, Fill, Filling, Ground, Point, Recede, patch_name
+from sequor.pipeline.new_pixels import TOUCH_UP, Donate, Fill, Filling, Ground, Recede, patch_name
 from sequor.pipeline.output import Output, Write, printed_on
 from sequor.pipeline.readings import Read, ReferenceResult
 from sequor.pipeline.references import as_reference
@@ -149,10 +150,10 @@ class Evaluated:
         return self.result(Write)
 
     @property
-    def recedes(self) -> list[Point]:
-        """Where things run away to, in the frame's pixels."""
+    def recedes(self) -> list[Receding]:
+        """What runs away, in the frame's pixels."""
         frame = self.frame
-        return [(x - frame.x, y - frame.y) for x, y in self.result(Recede)]
+        return [one.moved(-frame.x, -frame.y) for one in self.result(Recede)]
 
     @property
     def filling(self) -> Filling:

@@ -15,8 +15,8 @@ import numpy as np
 from sequor.core.camera import Array
 from sequor.core.fill import METHOD
 from sequor.core.fill.areas import Area
+from sequor.core.fill.receding import Receding
 from sequor.core.rectangle import Rectangle
-from sequor.core.references.line import meeting_point
 from sequor.core.references.registry import kind_of
 from sequor.pipeline.frame import Crop
 from sequor.pipeline.stage import Stage
@@ -24,22 +24,20 @@ from sequor.pipeline.warp import Bend
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.edges import AreaPart
 
-Point = tuple[float, float]
-
 TOUCH_UP = "touch-up "
 """How the names of patches of touch-ups begin."""
 
 DONORS = ("edges.donors.*.kind", "edges.donors.*.points", "edges.donors.*.radius")
 
 
-class Recede(Stage[tuple[Point, ...]]):
-    """Where things run away to: the points, in corrected pixels, in which the receding lines of a group
-    meet."""
+class Recede(Stage[tuple[Receding, ...]]):
+    """What runs away, in corrected pixels: where the receding lines of each group meet, and where they
+    lie."""
 
     reads = tuple(f"references.*.{name}" for name in ("kind", "points", "active", "group"))
     after = (Bend,)
 
-    def run(self, recipe: Recipe, *upstream: Any) -> tuple[Point, ...]:
+    def run(self, recipe: Recipe, *upstream: Any) -> tuple[Receding, ...]:
         warp = upstream[0].warp
         if not warp.straight:
             return ()
@@ -47,11 +45,11 @@ class Recede(Stage[tuple[Point, ...]]):
         for one in recipe.references:
             if one.active and kind_of(one.kind).grouped:
                 groups[one.group].append(warp.to_corrected(np.array([one.points[0], one.points[-1]])))
-        met = [meeting_point(np.array(lines)) for lines in groups.values() if len(lines) > 1]
-        return tuple((round(x, 1), round(y, 1)) for x, y in met if np.isfinite(x + y))
+        found = [Receding.of(np.array(lines)) for lines in groups.values() if len(lines) > 1]
+        return tuple(one for one in found if one is not None)
 
-    def settles(self, result: tuple[Point, ...]) -> Any:
-        return result
+    def settles(self, result: tuple[Receding, ...]) -> Any:
+        return [(one.point, one.sectors) for one in result]
 
 
 class Ground(Stage[Rectangle]):

@@ -29,7 +29,7 @@ from sequor.core.fill.levels import (
     places,
     rim_of,
 )
-from sequor.core.fill.receding import Canvas, Point, canvas_of
+from sequor.core.fill.receding import Canvas, Receding, canvas_of
 from sequor.core.fill.structure_lines import guided, guides
 from sequor.core.fill.things import mark_things
 from sequor.core.raster.pixels import Picture, in_codes, values_of
@@ -72,8 +72,8 @@ class Completion:
     """A picture (h, w, 3) of 8 or 16 bits with a hole (h, w), made coarser once for all takes of it.
 
     It may be a larger one reduced by 2 to the power of ``halvings``, which ``whole`` brings with its hole
-    when its turn has come: a take begins before there is one. No pixel of ``barred`` (h, w) is copied. To the
-    points ``recedes``, in its pixels, things run away: along them patches are looked for with their scale.
+    when its turn has come: a take begins before there is one. No pixel of ``barred`` (h, w) is copied. What
+    ``recedes``, in its pixels, is looked for along its lines with its scale.
     Raises NothingToCopyError.
     """
 
@@ -84,7 +84,7 @@ class Completion:
         halvings: int = 0,
         whole: Callable[[], tuple[Picture, Mask, Mask | None]] | None = None,
         barred: Mask | None = None,
-        recedes: Sequence[Point] = (),
+        recedes: Sequence[Receding] = (),
     ) -> None:
         self._like = picture[:0]
         count = levels_of(hole)
@@ -111,7 +111,7 @@ class Completion:
 
     @classmethod
     def of(
-        cls, picture: Picture, hole: Mask, barred: Mask | None = None, recedes: Sequence[Point] = ()
+        cls, picture: Picture, hole: Mask, barred: Mask | None = None, recedes: Sequence[Receding] = ()
     ) -> Completion:
         """The same of a picture that is there already."""
         halvings = halvings_of(hole)
@@ -122,7 +122,7 @@ class Completion:
             halvings,
             lambda: (picture, hole, barred),
             small.barred,
-            [(x / 2**halvings, y / 2**halvings) for x, y in recedes],
+            [one.scaled(0.5**halvings) for one in recedes],
         )
 
     def _guide(self, index: int, level: Level) -> None:
@@ -185,12 +185,12 @@ def fill(
     hole: Mask,
     seed: int = 1,
     barred: Mask | None = None,
-    recedes: Sequence[Point] = (),
+    recedes: Sequence[Receding] = (),
 ) -> Picture:
     """The picture (h, w, 3) of 8 or 16 bits with its hole (h, w) filled; every other pixel as it was.
 
-    The same seed gives the same pixels. No pixel of ``barred`` is copied. To the points ``recedes``, (x, y)
-    in its pixels, things run away. Raises NothingToCopyError.
+    The same seed gives the same pixels. No pixel of ``barred`` is copied. What ``recedes``, in its
+    pixels, is looked for along its lines with its scale. Raises NothingToCopyError.
     """
     out = picture.copy()
     if hole.any():

@@ -5,7 +5,8 @@ direction by some way, a plane's picture goes over into itself by a perspective 
 point and every line through it, and the plane's own vanishing line point by point: an elation (R. Hartley, A.
 Zisserman, *Multiple View Geometry in Computer Vision*, 2nd ed., 2004, A7.3). In a picture that is level that
 line is level for the ground and plumb for a wall. What such a map makes of the picture around a hole is kept
-beside the picture, where patches are looked for as well.
+beside the picture, where patches are looked for as well: in the sectors between the lines that recede, and
+nowhere else, since a sky or a tree beside a fence does not run away with it.
 """
 
 from __future__ import annotations
@@ -19,9 +20,11 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from sequor.core.camera import Array
 from sequor.core.fill.areas import Box, box_of
 from sequor.core.fill.blend import Mask, Values
 from sequor.core.raster.pixels import Picture, values_of
+from sequor.core.references.line import meeting_point
 
 Numbers = NDArray[np.floating]
 Point = tuple[float, float]
@@ -67,27 +70,81 @@ ROWS = 64
 WIDEST = 32_000
 """OpenCV samples pictures of fewer columns and rows."""
 
+BESIDE, BESIDE_DEG = 0.15, 1.5
+"""A sector reaches beyond its outer lines by such a share of its angle, and by so many degrees."""
+WIDEST_GAP_DEG = 120.0
+"""Neighbouring lines that are no farther apart bound one sector."""
+
 NO_VIEWS = np.zeros((0, 7), np.int32)
+
+
+@dataclass(frozen=True)
+class Receding:
+    """Where things run away to, and in which sectors about that point they lie: from one angle to another, in
+    degrees, clockwise from the right."""
+
+    point: Point
+    sectors: tuple[tuple[float, float], ...]
+
+    @classmethod
+    def of(cls, lines: Array) -> Receding | None:
+        """What the lines (n, 2, 2) of a group tell; None when they do not meet.
+
+        >>> street = np.array([[[0.0, 9.0], [4.0, 5.0]], [[8.0, 10.0], [6.0, 6.0]], [[5.0, 2.0], [5.0, 3.0]]])
+        >>> found = Receding.of(street)
+        >>> found.point, found.sectors
+        ((5.0, 4.0), ((51.2, 147.2), (268.5, 271.5)))
+        """
+        x, y = meeting_point(lines)
+        if not np.isfinite(x + y):
+            return None
+        away = lines.mean(axis=1) - (x, y)
+        angles = np.sort(np.rad2deg(np.arctan2(away[:, 1], away[:, 0])) % 360)
+        gaps = np.diff(angles, append=angles[0] + 360)
+        # It is begun behind the widest gap, so that no sector goes over the right.
+        first = int(np.argmax(gaps)) + 1
+        angles, gaps = np.roll(angles, -first), np.roll(gaps, -first)
+        angles = np.where(angles < angles[0], angles + 360, angles)
+        sectors = []
+        for group in np.split(angles, np.nonzero(gaps[:-1] > WIDEST_GAP_DEG)[0] + 1):
+            more = BESIDE * (group[-1] - group[0]) + BESIDE_DEG
+            sectors.append((round(float(group[0] - more), 1), round(float(group[-1] + more), 1)))
+        return cls((round(x, 1), round(y, 1)), tuple(sectors))
+
+    def moved(self, across: float, down: float) -> Receding:
+        """The same in a picture that begins elsewhere."""
+        return replace(self, point=(self.point[0] + across, self.point[1] + down))
+
+    def scaled(self, by: float) -> Receding:
+        """The same in a picture of another size."""
+        return replace(self, point=(self.point[0] * by, self.point[1] * by))
+
+    def covers(self, x: Numbers, y: Numbers) -> Mask:
+        """Whether points lie in one of the sectors."""
+        angle = np.rad2deg(np.arctan2(y - self.point[1], x - self.point[0]))
+        found = [(angle - begin) % 360 <= end - begin for begin, end in self.sectors]
+        return np.asarray(np.any(found, axis=0))
 
 
 @dataclass(frozen=True)
 class View:
     """One view: its box on the canvas, ``across`` and ``down`` from the place in the picture it is a view of,
-    and the map: the vanishing point, and by how much the depth grows per pixel right and down of it."""
+    what recedes there, and by how much the depth grows per pixel right and down of the vanishing point."""
 
     box: Box
     across: int
     down: int
-    point: Point
+    recedes: Receding
     slope: Point
 
     def origins(self, x: Numbers, y: Numbers) -> tuple[Numbers, Numbers, Numbers]:
         """Where in the picture (x, y) points of the canvas come from, and how many times as large they
         are."""
-        x, y = x - self.across - self.point[0], y - self.down - self.point[1]
+        point = self.recedes.point
+        x, y = x - self.across - point[0], y - self.down - point[1]
         depth = 1 + self.slope[0] * x + self.slope[1] * y
         safe = np.maximum(depth, 1 / DEEPEST)
-        return self.point[0] + x / safe, self.point[1] + y / safe, depth
+        return point[0] + x / safe, point[1] + y / safe, depth
 
 
 @dataclass(frozen=True)
@@ -146,6 +203,7 @@ class Canvas:
         inside = (maps[0] >= 2) & (maps[1] >= 2) & (maps[0] < width - 3) & (maps[1] < height - 3)
         inside &= (depth > 1 / DEEPEST) & (depth < DEEPEST)
         inside &= cv2.remap(unknown, *maps, cv2.INTER_NEAREST) == 0
+        inside &= view.recedes.covers(x - view.across, y - view.down)
         return np.clip(seen, 0, 255), inside
 
     def at(self, scale: float) -> Views:
@@ -200,16 +258,16 @@ class Views:
             yield place, self.origins(*np.mgrid[place])
 
 
-def canvas_of(picture: Picture, hole: Mask, points: Sequence[Point], halvings: int) -> Canvas:
-    """The canvas of a picture with a hole (h, w) in which things run to these vanishing points, in its
-    pixels, and which is to be halved so often.
+def canvas_of(picture: Picture, hole: Mask, recedes: Sequence[Receding], halvings: int) -> Canvas:
+    """The canvas of a picture with a hole (h, w) in which things run away, in its pixels, and which is to be
+    halved so often.
 
     Views are of what lies about the hole; of how much nearer by, is told by what goes on best from the
     picture beside it, so that what repeats does so in step. All are bounded by ``MOST_SHARE``.
     """
     height, width = hole.shape
     plain = Canvas(height, height, ())
-    near = [point for point in points if np.hypot(*point) < FARTHEST * max(hole.shape)]
+    near = [one for one in recedes if np.hypot(*one.point) < FARTHEST * max(hole.shape)]
     if not near or max(hole.shape) > WIDEST or not hole.any():
         return plain
     # Halves of the picture have views at whole pixels too.
@@ -217,11 +275,15 @@ def canvas_of(picture: Picture, hole: Mask, points: Sequence[Point], halvings: i
     start, room = _up(height, step), int(MOST_SHARE * height) // step * step
     shelves = _Shelves(_up(width, step), room)
     fit = _Fit(picture, hole)
-    pieces = _pieces(hole, (0, 0, width, height), max(room - 6 * step, SMALL))
-    boxes = [_about(box, hole.shape, step) for box in pieces]
-    found = [fit.best(box, point) for box in boxes for point in near]
+    found = []
+    for one in near:
+        own = hole & one.covers(*np.meshgrid(np.arange(width) + 0.5, np.arange(height) + 0.5))
+        pieces = _pieces(own, (0, 0, width, height), max(room - 6 * step, SMALL))
+        found += [fit.best(_about(box, hole.shape, step), one) for box in pieces]
     views = []
-    for view in (view for together in zip(*found, strict=True) for view in together if view):
+    for view in (pair[rank] for rank in (0, 1) for pair in found):
+        if view is None:
+            continue
         left, top, wide, high = view.box
         place = shelves.place(wide, high)
         if place is not None:
@@ -240,24 +302,28 @@ class _Fit:
         self._beside = (away > 2) & (away <= BAND)
         self._known = away > 2
 
-    def best(self, box: Box, point: Point) -> tuple[View | None, View | None]:
+    def best(self, box: Box, recedes: Receding) -> tuple[View | None, View | None]:
         """The two views of what is in a box that go on best from what is beside it, as the ground or as a
         wall; each may be missing."""
         left, top, wide, high = box
         part = np.s_[top : top + high, left : left + wide]
-        y, x = (_some(one) for one in np.nonzero(self._hole[part]))
+        own = recedes.covers(*np.meshgrid(np.arange(wide) + left + 0.5, np.arange(high) + top + 0.5))
+        own = own[: len(self._hole) - top, : self._hole.shape[1] - left]
+        y, x = (_some(one) for one in np.nonzero(self._hole[part] & own))
         hole = x + left + 0.5, y + top + 0.5
-        y, x = (_some(one) for one in np.nonzero(self._beside[part]))
+        y, x = (_some(one) for one in np.nonzero(self._beside[part] & own))
         beside = x + left, y + top
         found = []
         for axis in (0, 1):
-            off = hole[axis].mean() - point[axis]
-            if abs(off) < LEAST_OFF * max(self._hole.shape) or not len(x):
+            if not (len(x) and len(hole[0])):
+                continue
+            off = hole[axis].mean() - recedes.point[axis]
+            if abs(off) < LEAST_OFF * max(self._hole.shape):
                 continue
             for closer in (*NEARER, *(1 / NEARER)):
                 slope = [0.0, 0.0]
                 slope[axis] = (closer - 1) / off
-                view = View(box, 0, 0, point, (slope[0], slope[1]))
+                view = View(box, 0, 0, recedes, (slope[0], slope[1]))
                 shown = self._sampled(view, *hole)[1].mean()
                 values, known = self._sampled(view, beside[0] + 0.5, beside[1] + 0.5)
                 if shown < LEAST_SHOWN or 2 * known.sum() < len(known):

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from sequor.core.fill.areas import Box, box_of
 from sequor.core.fill.patchmatch import Completion
-from sequor.core.fill.receding import Point
+from sequor.core.fill.receding import Receding
 from sequor.core.raster.pixels import Picture
 
 Mask = NDArray[np.bool_]
@@ -39,9 +39,9 @@ def fill_in_strips(
     seed: int,
     barred: Mask | None,
     progress: Callable[[float], None],
-    recedes: Sequence[Point] = (),
+    recedes: Sequence[Receding] = (),
 ) -> Picture:
-    """The picture (h, w, 3) with its hole filled strip by strip; to the points ``recedes`` things run away.
+    """The picture (h, w, 3) with its hole filled strip by strip; what ``recedes`` has its scale.
     Raises NothingToCopyError."""
     out, left = picture.copy(), hole.copy()
     for step, (x, y, wide, high) in enumerate(boxes(hole, strips)):
@@ -54,7 +54,7 @@ def fill_in_strips(
 
         bar = None if barred is None else np.ascontiguousarray(barred[place])
         part = np.ascontiguousarray(out[place])
-        own = [(across - x, down - y) for across, down in recedes]
+        own = [one.moved(-x, -y) for one in recedes]
         completion = Completion.of(part, np.ascontiguousarray(left[place]), bar, own)
         colours = completion.take(seed, told)
         part[completion.at] = colours
