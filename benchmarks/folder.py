@@ -8,6 +8,7 @@ Everything runs over a database, a Redis and workers of its own. What is compare
 from __future__ import annotations
 
 import argparse
+import json
 import os
 import statistics
 import subprocess
@@ -136,8 +137,64 @@ def _forked(original: Path, recipe: str, count: int) -> float:
         return float(told.stdout)
 
 
-def thousand(count: int = 1000) -> None:
-    """So many photos of 2 megapixels imported, looked at and exported in one run; memory, and what fails."""
+SINGLES = """
+import json, sys, time
+from pathlib import Path
+from benchmarks.crowd import TWO, views
+from sequor.operations.exporting import export
+from sequor.operations.importing import inspect, register
+from sequor.operations.looking_ahead import look_ahead
+from sequor.operations.photos import get_photo
+from sequor.recipe.parse import build
+from sequor.store.database import Store, connect
+store, count = Store(connect(sys.argv[1]), Path(sys.argv[2])), int(sys.argv[3])
+tell, spent, photos = (lambda share, words: None), {}, []
+def stage(name, work, items):
+    begun = time.perf_counter()
+    out = [work(*one) for one in items]
+    spent[name] = (time.perf_counter() - begun) / count
+    return out
+def bring(number, content):
+    folder = store.work / str(number)
+    folder.mkdir()
+    (folder / "file").write_bytes(content)
+    found = inspect(folder / "file", folder / "screen", tell)
+    return register(store, folder / "file", folder / "screen", found, f"{number}.jpg").photo_id
+def write(number):
+    now = get_photo(store, number)
+    turned = {**now.recipe.model_dump(mode="json"), "correction": {"by_hand": {"roll": 1.7, "pitch": 4.0}}}
+    export(store.originals.path(now.photo.sha256), build(turned), store.work / "out", tell)
+some = list(enumerate(views(count + 1, TWO)))
+first = bring(*some.pop())
+look_ahead(store, first), write(first)
+photos = [(one,) for one in stage("import", bring, some)]
+stage("look", lambda one: look_ahead(store, one), photos)
+stage("export", write, photos)
+print(json.dumps(spent))
+"""
+
+
+def model(count: int = 1000, some: int = 32) -> None:
+    """What the cost model foretells of a run from single photos, one thread each, and what the run takes."""
+    with installation() as (store, database):
+        threads = dict.fromkeys(("NUMBA_NUM_THREADS", "OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS"), "1")
+        command = [sys.executable, "-c", SINGLES, database.url, str(store.folder), str(some)]
+        told = subprocess.run(
+            command, env={**os.environ, **threads}, capture_output=True, text=True, check=True
+        )
+    spent: dict[str, float] = json.loads(told.stdout)
+    cores = os.cpu_count() or 1
+    foretold = sum(spent.values()) * count / cores
+    each = ", ".join(f"{name} {seconds:.2f}" for name, seconds in spent.items())
+    print(f"core-seconds of a photo of 2 megapixels: {each}")
+    measured = thousand(count)
+    print(f"{count} on {cores} cores: foretold {foretold:.0f} s, measured {measured:.0f} s")
+    print(f"  {measured / foretold - 1:+.0%}")
+
+
+def thousand(count: int = 1000) -> float:
+    """So many photos of 2 megapixels imported, looked at and exported in one run; memory, and what fails. The
+    seconds of all."""
     with installation() as (store, database), workers(store, database) as services:
         jobs, batches = Jobs(store, services.background), Batches(store, services.background, None)
         peak = _Peak(services)
@@ -175,7 +232,9 @@ def thousand(count: int = 1000) -> None:
         )
         print(f"  {batches.standing(written.id).states} exported in {wrote:.0f} s; faults: {failed}")
         print(f"  the largest process {peak.stop():.2f} GB")
-        print(f"  per thousand: {(took_in + until_looked + took + wrote) * 1000 / count:.0f} s in all")
+        whole = took_in + until_looked + took + wrote
+        print(f"  per thousand: {whole * 1000 / count:.0f} s in all")
+        return whole
 
 
 class _Peak:
@@ -298,6 +357,7 @@ PARTS = {
     "walk": walk,
     "exports": exports,
     "thousand": thousand,
+    "model": model,
     "kills": kills,
     "lists": lists,
     "busy": busy,
