@@ -10,6 +10,7 @@ import boto3
 import numpy as np
 import pytest
 from apiflask import APIFlask
+from ceph import gateway
 from clients import Importer, Page, Straight
 from hypothesis import settings
 from moto.server import ThreadedMotoServer
@@ -24,6 +25,8 @@ from sequor.pipeline.results import RESULTS
 from sequor.store.database import Store, connect, migrate
 from sequor.store.objects import KEY, SECRET
 from sequor.web.app import create_app
+
+CREDENTIALS = ("somebody", "of-the-tests")
 
 TABLES = [
     "batch_photos",
@@ -64,9 +67,18 @@ def store(engine: Engine, tmp_path: Path) -> Store:
     return Store(engine, tmp_path / "data")
 
 
+def pytest_addoption(parser: pytest.Parser) -> None:
+    """The nightly run asks for a real object store."""
+    parser.addoption("--real-objects", action="store_true", help="Ceph's gateway in place of the stand-in")
+
+
 @pytest.fixture(scope="session")
-def object_server() -> Iterator[str]:
-    """A stand-in for an object store with S3's interface; its address."""
+def object_server(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """An object store with S3's interface, mostly a stand-in for one; its address."""
+    if request.config.getoption("--real-objects"):
+        with gateway(tmp_path_factory.mktemp("ceph"), *CREDENTIALS) as address:
+            yield address
+        return
     server = ThreadedMotoServer(ip_address="127.0.0.1", port=0, verbose=False)
     server.start()
     yield "http://{}:{}".format(*server.get_host_and_port())
@@ -76,8 +88,8 @@ def object_server() -> Iterator[str]:
 @pytest.fixture
 def bucket(object_server: str, monkeypatch: pytest.MonkeyPatch) -> str:
     """The address of an empty bucket."""
-    monkeypatch.setenv(KEY, "somebody")
-    monkeypatch.setenv(SECRET, "of the tests")
+    for variable, value in zip((KEY, SECRET), CREDENTIALS, strict=True):
+        monkeypatch.setenv(variable, value)
     name = f"photos-{secrets.token_hex(4)}"
     boto3.client("s3", endpoint_url=object_server, region_name="us-east-1").create_bucket(Bucket=name)
     return f"s3://{name}?endpoint={object_server}"
