@@ -61,7 +61,11 @@ def gateway(folder: Path, key: str, secret: str) -> Iterator[str]:
     out = (folder / "out").open("ab")
 
     def ran(*command: str) -> None:
-        subprocess.run(command, env=environment, stdout=out, stderr=out, check=True, timeout=ANSWERS_WITHIN)
+        # What has just been begun is not there at once for who asks for it.
+        deadline = time.monotonic() + ANSWERS_WITHIN
+        while subprocess.run(command, env=environment, stdout=out, stderr=out, check=False).returncode:
+            assert time.monotonic() < deadline, f"{command[0]} failed; see {folder / 'out'}"
+            time.sleep(1)
 
     with contextlib.ExitStack() as stack:
         stack.enter_context(out)
