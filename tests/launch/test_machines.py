@@ -19,7 +19,7 @@ from sqlalchemy import Engine, select
 import sequor
 from sequor.jobs.background import Background
 from sequor.jobs.claim import LEASE
-from sequor.launch import backup, check, restore, worker
+from sequor.launch import backup, check, restore, serve, worker
 from sequor.launch.mariadb import free_port
 from sequor.operations.photos import get_photo
 from sequor.store.database import Store
@@ -147,6 +147,7 @@ def test_a_worker_is_killed_while_jobs_run_and_all_are_done_once(
         (["--database", "mysql://127.0.0.1:9/other"], "must be a MariaDB with the name sequor"),
         (["--lanes", "fast"], "--lanes takes asked, bulk, fill"),
         (["--at-once", "0"], "--at-once takes a number"),
+        (["--painter", "here"], "or stand-in"),
         (["--files", ""], "belong together"),
     ],
 )
@@ -163,6 +164,14 @@ def test_what_is_not_there_is_said_in_a_line(
     assert worker.main([*shared, *more, "--data", str(tmp_path / "w")]) == 1
     (line,) = capsys.readouterr().err.splitlines()
     assert line.startswith("The worker cannot start: ") and why in line
+
+
+def test_a_folder_for_exports_is_refused_where_machines_share(
+    shared: list[str], tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    options = [*shared, "--data", str(tmp_path / "web"), "--port", str(free_port())]
+    assert serve.main([*options, "--exports", str(tmp_path / "out")]) == 1
+    assert "workers on others do not have" in capsys.readouterr().err
 
 
 def test_what_machines_share_is_checked_backed_up_and_comes_back(

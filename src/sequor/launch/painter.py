@@ -42,6 +42,15 @@ def painter_at(wanted: str | None, folder: Path) -> Iterator[Painter | None]:
         child.stop(signal.SIGTERM, STOP_SECONDS)
 
 
+def refuse_odd(address: str | None) -> None:
+    """Raise StartError for an address that is none."""
+    if address not in (None, STAND_IN):
+        try:
+            Painter(address)
+        except ValueError as error:
+            raise StartError(f"{error}, or stand-in") from None
+
+
 def _wait_for(child: Child, port: int, folder: Path) -> None:
     deadline = time.monotonic() + READY_SECONDS
     while True:

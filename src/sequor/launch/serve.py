@@ -14,11 +14,10 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from sequor.jobs.logs import note_in
-from sequor.painter.client import Painter
 
 from .mariadb import MariaDB
 from .outside import Database, SharedDatabase, shared, shared_options
-from .painter import STAND_IN, painter_at
+from .painter import painter_at, refuse_odd
 from .processes import StartError, asked_to_stop
 
 ROOT = Path(__file__).resolve().parents[3]
@@ -67,8 +66,13 @@ def _run(options: argparse.Namespace) -> int:
     if not 0 < options.port < 65536:
         raise StartError(f"{options.port} is not a usable port; choose one from 1024 to 65535")
     _refuse_taken(options.port)
-    if options.painter not in (None, STAND_IN):
-        _refuse_odd(options.painter)
+    refuse_odd(options.painter)
+    where = shared(options)
+    if where is not None and options.exports is not None:
+        raise StartError(
+            "--exports names a folder of this computer, which workers on others do not have; leave it out "
+            "where machines share the work"
+        )
     exports = None if options.exports is None else _folder_for_exports(options.exports)
     stop = asked_to_stop()
     folder: Path = options.data.resolve()
@@ -80,7 +84,6 @@ def _run(options: argparse.Namespace) -> int:
     loading = threading.Thread(target=importlib.import_module, args=("sequor.launch.application",))
     loading.start()
     try:
-        where = shared(options)
         database: Database
         if where is None:
             database = MariaDB(folder / "database")
@@ -111,13 +114,6 @@ def _folder_for_exports(folder: Path) -> Path:
         raise StartError(
             f"nothing can be written to {folder} ({error.strerror}); choose another folder with --exports"
         ) from None
-
-
-def _refuse_odd(address: str) -> None:
-    try:
-        Painter(address)
-    except ValueError as error:
-        raise StartError(f"{error}, or stand-in") from None
 
 
 def _refuse_taken(port: int) -> None:

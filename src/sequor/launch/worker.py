@@ -17,6 +17,7 @@ from sequor.store.database import NewerDatabaseError, Store, connect, schema_now
 from .background import Services
 from .installation import ROOT
 from .outside import SharedDatabase, shared, shared_options
+from .painter import painter_at, refuse_odd
 from .processes import StartError, asked_to_stop
 
 DATA = ROOT / ".sequor-worker"
@@ -47,6 +48,9 @@ def _parser() -> argparse.ArgumentParser:
         help=f"which workers, separated by commas ({', '.join(WORKERS)}; all)",
     )
     parser.add_argument(
+        "--painter", metavar="ADDRESS", help="external painting service: http://host:port (default: none)"
+    )
+    parser.add_argument(
         "--at-once",
         type=int,
         metavar="N",
@@ -59,6 +63,7 @@ def _run(options: argparse.Namespace) -> int:
     where = shared(options)
     if where is None:
         raise StartError("name what it works on with --database, --broker and --files")
+    refuse_odd(options.painter)
     if options.at_once is not None and not 1 <= options.at_once <= 256:
         raise StartError("--at-once takes a number from 1 to 256")
     lanes = [one.strip() for one in options.lanes.split(",") if one.strip()]
@@ -75,13 +80,14 @@ def _run(options: argparse.Namespace) -> int:
         engine = connect(database.url)
         _refuse_other_schema(engine)
         store = Store(engine, folder, objects)
-        services = Services(store, database.url, broker=where.broker, only=lanes, at_once=options.at_once)
-        try:
-            services.watch()
-            print(f"Working: {', '.join(lanes)}. Press Ctrl-C to stop.", flush=True)
-            stop.wait()
-        finally:
-            services.stop()
+        with painter_at(options.painter, folder) as painter:
+            services = Services(store, database.url, painter, where.broker, lanes, options.at_once)
+            try:
+                services.watch()
+                print(f"Working: {', '.join(lanes)}. Press Ctrl-C to stop.", flush=True)
+                stop.wait()
+            finally:
+                services.stop()
         engine.dispose()
     finally:
         database.stop()
