@@ -1,0 +1,151 @@
+"""Many users at once: each draws, drags, stores and exports on a photo of his own.
+
+    PYTHONPATH=src:.:tests .venv/bin/python -m benchmarks.users [--users 20] [--seconds 180]
+
+The program runs as a user starts it. A user draws a line, drags the tilt (fifteen evaluations, ten a second),
+stores it, waits a little, and now and then exports; alone first, then all of them.
+"""
+
+from __future__ import annotations
+
+import argparse
+import random
+import statistics
+import tempfile
+import threading
+import time
+from pathlib import Path
+from typing import Any
+
+from benchmarks.crowd import TWO, views
+from benchmarks.program import Client, Program
+from sequor.launch.mariadb import free_port
+
+DRAGS, EXPORTED_EVERY = 15, 6
+ENDED = ("done", "failed", "cancelled")
+
+
+class User:
+    """One of them; ``took``: milliseconds of each evaluation, ``wrong``: what went wrong."""
+
+    def __init__(self, port: int, photo: int, seed: int) -> None:
+        self._ask, self._photo, self._chance = Client(port), photo, random.Random(seed)
+        self.took: list[float] = []
+        self.wrong: list[str] = []
+        self.stored = self.exported = 0
+
+    def work(self, until: float) -> None:
+        """Until a moment."""
+        turn = 0
+        while time.monotonic() < until:
+            turn += 1
+            rise = self._chance.uniform(-40, 40)
+            points = [[200, 600], [1500, 600 + rise]]
+            self._store({"do": "clear lines"} if turn % 4 == 0 else self._line(turn, points))
+            self._drag()
+            self._store({"do": "take out", "angle": "roll", "degrees": self._chance.uniform(-3, 3)})
+            if turn % EXPORTED_EVERY == 1:
+                self._export()
+            time.sleep(self._chance.uniform(0.5, 2))
+
+    def _line(self, turn: int, points: list[list[float]]) -> dict[str, Any]:
+        return {"do": "lay", "line": f"r{turn}", "kind": "level", "points": points}
+
+    def _open(self) -> dict[str, Any]:
+        return self._said("GET", f"/api/photos/{self._photo}", None, 200) or {}
+
+    def _drag(self) -> None:
+        recipe = self._open().get("recipe")
+        for step in range(DRAGS):
+            asked = {"recipe": recipe, "action": {"do": "take out", "angle": "roll", "degrees": 0.1 * step}}
+            begun = time.perf_counter()
+            self._said("POST", "/api/evaluate", asked, 200)
+            self.took.append(1000 * (time.perf_counter() - begun))
+            time.sleep(0.1)
+
+    def _store(self, action: dict[str, Any]) -> None:
+        version = self._open().get("photo", {}).get("version")
+        self._said("POST", f"/api/photos/{self._photo}/revise", action, 200, version)
+        self.stored += 1
+
+    def _export(self) -> None:
+        job = self._said("POST", f"/api/photos/{self._photo}/exports", {"export": {"quality": 90}}, 202)
+        while job is not None and job["state"] not in ENDED:
+            time.sleep(0.5)
+            job = self._said("GET", f"/api/jobs/{job['id']}", None, 200)
+        if job is None or job["state"] != "done":
+            self.wrong.append(f"an export ended {job and job['state']}")
+        self.exported += 1
+
+    def _said(self, method: str, path: str, body: Any, status: int, version: int | None = None) -> Any:
+        answer = self._ask(method, path, body, version)
+        if answer is None or answer[0] not in (status, 201):
+            self.wrong.append(f"{method} {path}: {answer and (answer[0], str(answer[1])[:200])}")
+            return None
+        return answer[1]
+
+
+def at_work(users: list[User], seconds: float) -> float:
+    """The 95th percentile of their evaluations, in milliseconds, while all work."""
+    until = time.monotonic() + seconds
+    threads = [threading.Thread(target=user.work, args=(until,)) for user in users]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    took = [one for user in users for one in user.took]
+    return statistics.quantiles(took, n=20)[18]
+
+
+def brought(client: Client, count: int) -> list[int]:
+    """So many photos, taken in and looked at."""
+    jobs = []
+    for number, content in enumerate(views(count, TWO)):
+        answer = client("POST", f"/api/imports?name=IMG_{number:04d}.jpg", content)
+        assert answer is not None, "the import was not taken"
+        jobs.append(answer[1]["id"])
+    photos = []
+    for job in jobs:
+        state: dict[str, Any] = {"state": ""}
+        while state["state"] not in ENDED:
+            time.sleep(0.2)
+            answer = client("GET", f"/api/jobs/{job}")
+            state = {"state": ""} if answer is None else answer[1]
+        photos.append(int(state["photo_id"]))
+    while True:
+        answer = client("GET", "/api/going-on")
+        if answer is not None and not any(lane["waiting"] + lane["running"] for lane in answer[1]["lanes"]):
+            return photos
+        time.sleep(1)
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
+    parser.add_argument("--users", type=int, default=20)
+    parser.add_argument("--seconds", type=float, default=180)
+    options = parser.parse_args()
+    with tempfile.TemporaryDirectory() as folder:
+        program = Program(Path(folder) / "data", free_port())
+        program.start()
+        try:
+            photos = brought(Client(program.port), options.users)
+            alone = User(program.port, photos[0], 0)
+            single = at_work([alone], min(60, options.seconds))
+            users = [User(program.port, photo, 1 + at) for at, photo in enumerate(photos)]
+            many = at_work(users, options.seconds)
+        finally:
+            program.stop()
+    wrong = [one for user in (alone, *users) for one in user.wrong]
+    did = [sum(counts) for counts in zip(*((len(u.took), u.stored, u.exported) for u in users), strict=True)]
+    print(
+        f"{len(users)} users, {options.seconds:.0f} s: {did[0]} evaluations, {did[1]} stored, {did[2]} exports"
+    )
+    print(
+        f"evaluate p95: one user {single:.1f} ms, all {many:.1f} ms, {many / single:.2f} x; faults: {len(wrong)}"
+    )
+    for one in wrong[:10]:
+        print(f"  {one}")
+
+
+if __name__ == "__main__":
+    main()
