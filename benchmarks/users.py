@@ -137,12 +137,9 @@ def main() -> None:
             program.stop()
     wrong = [one for user in (alone, *users) for one in user.wrong]
     did = [sum(counts) for counts in zip(*((len(u.took), u.stored, u.exported) for u in users), strict=True)]
-    print(
-        f"{len(users)} users, {options.seconds:.0f} s: {did[0]} evaluations, {did[1]} stored, {did[2]} exports"
-    )
-    print(
-        f"evaluate p95: one user {single:.1f} ms, all {many:.1f} ms, {many / single:.2f} x; faults: {len(wrong)}"
-    )
+    told = f"{did[0]} evaluations, {did[1]} stored, {did[2]} exports, {len(wrong)} faults"
+    print(f"{len(users)} users, {options.seconds:.0f} s: {told}")
+    print(f"evaluate p95: one user {single:.1f} ms, all {many:.1f} ms, {many / single:.2f} x")
     for one in wrong[:10]:
         print(f"  {one}")
 
