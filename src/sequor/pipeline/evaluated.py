@@ -34,7 +34,7 @@ from sequor.pipeline.readings import Read, ReferenceResult
 from sequor.pipeline.references import as_reference
 from sequor.pipeline.results import RESULTS
 from sequor.pipeline.solve import Stand, Standing
-from sequor.pipeline.stage import Stage
+from sequor.pipeline.stage import UNSAID, Stage
 from sequor.pipeline.warp import Bend
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.edges import PatchPart
@@ -65,7 +65,7 @@ class Evaluated:
     def fingerprint(self, stage: type[Stage[Any]]) -> str:
         """What the result of a stage is made from."""
         if stage not in self._fingerprints:
-            upstream = [self._stood_on(before) for before in stage.after]
+            upstream = [told for before in stage.after if (told := self._stood_on(before))]
             self._fingerprints[stage] = fingerprint(stage(), self.recipe, upstream)
         return self._fingerprints[stage]
 
@@ -75,7 +75,10 @@ class Evaluated:
             numbers = None
             if stage.settles is not Stage.settles:
                 numbers = stage().settles(self.result(stage))
-            self._standing[stage] = self.fingerprint(stage) if numbers is None else settled(numbers)
+            if numbers is UNSAID:
+                self._standing[stage] = ""
+            else:
+                self._standing[stage] = self.fingerprint(stage) if numbers is None else settled(numbers)
         return self._standing[stage]
 
     @property

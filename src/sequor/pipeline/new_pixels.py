@@ -19,7 +19,7 @@ from sequor.core.fill.receding import Receding
 from sequor.core.rectangle import Rectangle
 from sequor.core.references.registry import kind_of
 from sequor.pipeline.frame import Crop
-from sequor.pipeline.stage import Stage
+from sequor.pipeline.stage import UNSAID, Stage
 from sequor.pipeline.warp import Bend
 from sequor.recipe.model import Recipe
 from sequor.recipe.model.edges import AreaPart
@@ -49,7 +49,7 @@ class Recede(Stage[tuple[Receding, ...]]):
         return tuple(one for one in found if one is not None)
 
     def settles(self, result: tuple[Receding, ...]) -> Any:
-        return [(one.point, one.sectors) for one in result]
+        return [(one.point, one.sectors) for one in result] or UNSAID
 
 
 class Ground(Stage[Rectangle]):

@@ -12,6 +12,9 @@ from sequor.recipe.model import Recipe
 
 Result = TypeVar("Result")
 
+UNSAID = object()
+"""What a result comes down to that says nothing: whoever stands on its stage is as if that were not there."""
+
 
 class Stage(Generic[Result]):
     """One stage.
@@ -36,5 +39,6 @@ class Stage(Generic[Result]):
 
     def settles(self, result: Any) -> Any:
         """The numbers that a result comes down to, for who stands on it: however they were come by, nothing
-        else of it is looked at. None: it is as good as all that it was made from."""
+        else of it is looked at. None: it is as good as all that it was made from. ``UNSAID``: it says
+        nothing."""
         return None
