@@ -9,7 +9,8 @@ from pictures import line, recipe
 
 from sequor.core.fill import levels, patchmatch
 from sequor.core.fill.patchmatch import Completion, fill
-from sequor.core.fill.receding import MOST_SHARE, Receding, View, canvas_of
+from sequor.core.fill.receding import Receding, View
+from sequor.core.fill.views import MOST_SHARE, canvas_of
 from sequor.pipeline.evaluated import evaluate
 from sequor.pipeline.new_pixels import Recede
 from sequor.recipe.parse import build

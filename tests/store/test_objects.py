@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import timedelta
 from pathlib import Path
 
 import pytest
@@ -10,11 +11,13 @@ from clients import Importer, Page, Straight, at_once
 from pictures import jpeg_bytes, smooth_picture
 
 from sequor.jobs.failures import failure_of
+from sequor.jobs.jobs import tidy
 from sequor.operations import checking, photos
 from sequor.store import files
 from sequor.store import objects as objects_module
 from sequor.store.database import Store
 from sequor.store.files import OriginalDamagedError, OriginalMissingError, content_hash
+from sequor.store.models import Job, now
 from sequor.store.objects import Objects, ObjectsGoneError
 from sequor.web.app import create_app
 
@@ -142,3 +145,16 @@ def test_a_store_that_does_not_answer_is_said(
 def test_what_is_no_address_is_refused(address: str) -> None:
     with pytest.raises(ValueError, match="is no address of a file store"):
         Objects(address)
+
+
+def test_a_start_leaves_alone_what_another_machine_is_at(machine: Machine, objects: Objects) -> None:
+    """A job that somebody elsewhere has a claim on, for the last time, and a file that is still to get its row."""
+    one = machine("one")
+    objects.write(JPEG, "work/coming/file")
+    claimed = {"owner": "elsewhere 1 2 3", "lease_until": now() + timedelta(minutes=5), "attempts": 3}
+    with one.transaction() as session:
+        session.add(Job(id="a", kind="export", lane="export", label="a", spec={}, state="running", **claimed))
+    tidy(one)
+    with one.transaction() as session:
+        assert session.get_one(Job, "a").state == "running"
+    assert objects.read("work/coming/file") == JPEG

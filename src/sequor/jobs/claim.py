@@ -92,7 +92,7 @@ def claim(store: Store, name: str) -> Claim | None:
     its kind. Raises OperationalError."""
     with store.transaction() as session:
         job = session.get(Job, name, with_for_update=True)
-        if job is None or job.kind not in KINDS or not _free(job):
+        if job is None or job.kind not in KINDS or not is_free(job):
             return None
         too_often = job.attempts >= MOST_ATTEMPTS
         if not too_often:
@@ -101,7 +101,8 @@ def claim(store: Store, name: str) -> Claim | None:
         return Claim(store, job, too_often)
 
 
-def _free(job: Job) -> bool:
+def is_free(job: Job) -> bool:
+    """Whether nobody has a claim on a job that has not ended."""
     if job.state != "running":
         return job.state == "waiting"
     return job.owner is None or job.lease_until is None or job.lease_until < now() or is_gone(job.owner)

@@ -61,11 +61,3 @@ def forget(store: Store, *names: str) -> None:
         if store.objects is not None:
             with contextlib.suppress(OSError):
                 store.objects.remove(list(store.objects.keys(f"{WORK}/{name}")))
-
-
-def left_over(store: Store) -> set[str]:
-    """The names of jobs of which something is kept, here or for other machines. Raises OSError."""
-    names = {one.name for one in store.work.iterdir()}
-    if store.objects is not None:
-        names |= {key.split("/")[1] for key in store.objects.keys(WORK)}
-    return names

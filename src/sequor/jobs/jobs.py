@@ -17,10 +17,10 @@ from sequor.store.models import BatchPhoto, Job, Take, now
 
 from .asking import Bell, WorkQueue, new_name
 from .background import BackgroundGoneError
-from .claim import is_gone
+from .claim import is_free, is_gone
 from .doing import fail
 from .failures import BrokenOffError, NeverArrivedError
-from .folders import folder_of, forget, hand_over, is_there, left_over
+from .folders import folder_of, forget, hand_over, is_there
 from .tasks import KINDS, Spec
 
 KEPT = timedelta(hours=1)
@@ -99,11 +99,12 @@ def tidy(store: Store) -> None:
     """Before anything is asked for: give up what cannot be gone on with, remove what belongs to no job."""
     with store.transaction() as session:
         jobs = {job.id: job for job in session.scalars(select(Job))}
-    for name in left_over(store) - jobs.keys():
-        remove(store.work / name)
-        forget(store, name)
+    for leftover in store.work.iterdir():
+        if leftover.name not in jobs:
+            remove(leftover)
     for job in jobs.values():
-        if job.state not in UNFINISHED:
+        # Among several machines another one may be doing it.
+        if job.state not in UNFINISHED or (store.objects is not None and not is_free(job)):
             continue
         if job.attempts >= MOST_ATTEMPTS:
             fail(store, job.id, BrokenOffError(job.attempts))

@@ -69,9 +69,8 @@ def _checked(url: str, client: Path, data: Path, running: bool, where: Shared | 
         raise StartError(f"the data in {data} was made by a newer Sequor ({error})") from None
     if now != newest and now is not None:
         raise StartError(f"the data in {data} is of an earlier Sequor; start this one once to bring it up")
-    if where is None:
-        return Installation(Store(engine, data), url, client, running)
-    return Installation(Store(engine, data, where.objects()), url, client, running, where.broker)
+    objects, broker = (None, None) if where is None else (where.objects(), where.broker)
+    return Installation(Store(engine, data, objects), url, client, running, broker)
 
 
 def _running(folder: Path) -> tuple[str, Path] | None:

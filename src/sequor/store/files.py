@@ -78,7 +78,7 @@ class Files:
             if self.objects is None:
                 raise self.missing(sha256) from None
             return self._bring(self.objects, sha256)
-        seen = (found.st_ino, found.st_size, found.st_mtime_ns)
+        seen = _seen(found)
         if self._whole.get(sha256) == seen:
             return path
         try:
@@ -93,14 +93,13 @@ class Files:
             raise self.missing(sha256) from None
         if aside is not None:
             raise self._refused(sha256, aside)
-        self._know(sha256, path)
+        self._know(sha256, seen)
         return path
 
-    def _know(self, sha256: str, path: Path) -> None:
+    def _know(self, sha256: str, seen: tuple[int, ...]) -> None:
         if len(self._whole) >= MOST_KNOWN:
             self._whole.clear()
-        found = path.stat()
-        self._whole[sha256] = (found.st_ino, found.st_size, found.st_mtime_ns)
+        self._whole[sha256] = seen
 
     def _refused(self, sha256: str, aside: Path) -> Exception:
         log.error("one of the %s was not what it had been, and was moved aside", self.folder.name)
@@ -115,9 +114,10 @@ class Files:
             for _ in range(2):
                 if objects.fetch(self.key(sha256), beside) == sha256:
                     beside.chmod(0o444)
+                    found = beside.stat()
                     beside.replace(place)
-                    self._know(sha256, place)
-                    self._make_room(place)
+                    self._know(sha256, _seen(found))
+                    self._make_room(place, found.st_size)
                     return place
             aside = self.quarantine(sha256, f"damaged-{self.folder.name}")
         except FileNotFoundError:
@@ -126,9 +126,9 @@ class Files:
             beside.unlink(missing_ok=True)
         raise self._refused(sha256, aside)
 
-    def _make_room(self, newest: Path) -> None:
+    def _make_room(self, newest: Path, size: int) -> None:
         """Remove the copies that were used longest ago, when there are too many."""
-        self._brought += newest.stat().st_size
+        self._brought += size
         if self._brought < LOOKED_AT_EVERY * CACHE_BYTES:
             return
         self._brought = 0
@@ -283,6 +283,11 @@ class Patches(Files):
 def quarantine_in(data: Path, what: str) -> Path:
     """Where, of a data folder, files of a kind go today that do not belong there or are damaged."""
     return data / "quarantine" / datetime.now(UTC).date().isoformat() / what
+
+
+def _seen(found: os.stat_result) -> tuple[int, ...]:
+    """By what it is known again that a file has not changed."""
+    return found.st_ino, found.st_size, found.st_mtime_ns
 
 
 def content_hash(path: Path) -> str:

@@ -29,9 +29,10 @@ from sequor.core.fill.levels import (
     places,
     rim_of,
 )
-from sequor.core.fill.receding import Canvas, Receding, canvas_of
+from sequor.core.fill.receding import Canvas, Receding
 from sequor.core.fill.structure_lines import guided, guides
 from sequor.core.fill.things import mark_things
+from sequor.core.fill.views import canvas_of
 from sequor.core.raster.pixels import Picture, in_codes, values_of
 
 ROUNDS_AT_LEAST = 2
