@@ -106,6 +106,7 @@ def stored(page: Page) -> dict[str, Any]:
     """The recipe as the server has it, once nothing changes it any more."""
     number = page.url.rsplit("/", 1)[1]
     address = f"{page.url.rsplit('/photos', 1)[0]}/api/photos/{number}"
+    arrived(page)
     before: dict[str, Any] = {}
     for _ in range(30):
         page.wait_for_timeout(350)

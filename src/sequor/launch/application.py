@@ -12,7 +12,6 @@ from pathlib import Path
 import numpy as np
 from apiflask import APIFlask
 from sqlalchemy import Engine
-from waitress.server import create_server
 
 from sequor.core.distortion.models import no_lens
 from sequor.core.raster.resample import resample
@@ -28,7 +27,8 @@ from sequor.store.database import NewerDatabaseError, Store, connect, migrate, o
 from sequor.store.files import content_hash, write_whole
 from sequor.store.models import Photo
 from sequor.store.room import RESERVE, refuse_without_room
-from sequor.web.app import LARGEST_BODY, create_app
+from sequor.web.app import create_app
+from sequor.web.serving import answering
 
 from .background import Services
 from .dump import dump, load
@@ -196,35 +196,18 @@ def load_demo(store: Store, photos: Path) -> None:
 
 
 def _serve(app: APIFlask, port: int, stop: threading.Event) -> None:
-    server = create_server(
-        app,
-        host="127.0.0.1",
-        port=port,
-        threads=8,
-        ident=None,
-        max_request_body_size=LARGEST_BODY + 10_000_000,
-    )
-
-    def serve() -> None:
-        # Closing the server under its select is how waitress is stopped from another thread.
+    with answering(app, port) as (_, thread):
+        threading.Thread(target=_warm_up, daemon=True).start()
+        print(
+            f"Sequor is ready. Open http://127.0.0.1:{port}/ in your browser. Press Ctrl-C to stop.",
+            flush=True,
+        )
+        while not stop.wait(0.5):
+            if not thread.is_alive():
+                raise StartError("the web server stopped unexpectedly; see sequor.log in the data folder")
+        # Whoever listened may be gone; that must not keep the program from ending.
         with contextlib.suppress(OSError):
-            server.run()
-
-    thread = threading.Thread(target=serve, daemon=True)
-    thread.start()
-    threading.Thread(target=_warm_up, daemon=True).start()
-    print(
-        f"Sequor is ready. Open http://127.0.0.1:{port}/ in your browser. Press Ctrl-C to stop.", flush=True
-    )
-    while not stop.wait(0.5):
-        if not thread.is_alive():
-            raise StartError("the web server stopped unexpectedly; see sequor.log in the data folder")
-    # Whoever listened may be gone; that must not keep the program from ending.
-    with contextlib.suppress(OSError):
-        os.write(1, b"Stopping.\n")
-    # What is being answered may end; its threads would stumble over what is closed under them.
-    server.task_dispatcher.shutdown(timeout=5)
-    server.close()
+            os.write(1, b"Stopping.\n")
 
 
 def _warm_up() -> None:

@@ -45,9 +45,6 @@ LONGEST_ON_SCREEN = 2048
 SMALL_TAKE = 300
 SURROUND = (163, 163, 163)
 
-# A page asks for many tiles at once: rendered two by two, the first is there long before the last.
-_FEW_AT_A_TIME = threading.Semaphore(2)
-
 
 @dataclass(frozen=True)
 class Original:
@@ -116,10 +113,9 @@ def tile(originals: Originals, sha256: str, token: str, column: int, row: int, w
     """
     recipe, warp = map_from_token(token)
     original = originals.get(sha256, recipe)
-    with _FEW_AT_A_TIME:
-        pixels = resample(original.pixels, warp, column * TILE, row * TILE, TILE, TILE, background=SURROUND)
-        screen = original.to_wide if wide else original.to_screen
-        return small_jpeg(screen(pixels), quality=93, profile=screen.target)
+    pixels = resample(original.pixels, warp, column * TILE, row * TILE, TILE, TILE, background=SURROUND)
+    screen = original.to_wide if wide else original.to_screen
+    return small_jpeg(screen(pixels), quality=93, profile=screen.target)
 
 
 def thumbnail(store: Store, sha256: str, recipe: Recipe) -> bytes:
@@ -319,12 +315,11 @@ def patch_picture(store: Store, sha256: str, reduced: int, over: bool = False) -
     Raises PatchMissingError, UnreadablePictureError.
     """
     path = store.patches.path(sha256)
-    with _FEW_AT_A_TIME:
-        pixels, alpha = read_patch(path)
-        on_screen = ToScreen(colour_profile(path))(pixels)
-        if over:
-            return over_patch(on_screen, alpha, reduced)
-        return screen_patch(on_screen, alpha > 0, reduced, MARGIN)
+    pixels, alpha = read_patch(path)
+    on_screen = ToScreen(colour_profile(path))(pixels)
+    if over:
+        return over_patch(on_screen, alpha, reduced)
+    return screen_patch(on_screen, alpha > 0, reduced, MARGIN)
 
 
 def _take(store: Store, photo_id: int, take_id: int) -> Take | None:

@@ -60,6 +60,7 @@ from sequor.web.bench.schemas import (
 from sequor.web.context import context, expected_version, find_job
 from sequor.web.photos.routes import FOREVER, jpeg
 from sequor.web.problems import Problem
+from sequor.web.turns import in_turn
 from sequor.web.work import JobOut
 from sequor.wording import words
 from sequor.wording.report import as_csv, field_book_rows
@@ -108,6 +109,7 @@ def revise(photo_id: int, json_data: ActionIn) -> RevisedOut:
 
 
 @bench.get("/photos/<int:photo_id>/revisions/<int:revision_id>/after.jpg")
+@in_turn
 def after(photo_id: int, revision_id: int) -> Response:
     """What an action, ``action`` in the query as JSON, would make of a revision, as a small picture; with
     ``corner`` of the corner alone that has most to fill."""

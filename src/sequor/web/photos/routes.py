@@ -26,6 +26,7 @@ from sequor.web.photos.schemas import (
     key_words,
 )
 from sequor.web.problems import Problem
+from sequor.web.turns import in_turn
 from sequor.web.work import JobOut
 
 photo_routes = APIBlueprint("photos", __name__, url_prefix="/api", tag="Photos")
@@ -161,6 +162,7 @@ def recover(photo_id: int) -> PhotoOut:
 
 
 @photo_routes.get("/photos/<int:photo_id>/thumbnail/<int:revision>.jpg")
+@in_turn
 def thumbnail(photo_id: int, revision: int) -> Response:
     """The framed picture after one revision, small."""
     here = context()
@@ -170,6 +172,7 @@ def thumbnail(photo_id: int, revision: int) -> Response:
 
 
 @photo_routes.get("/photos/<int:photo_id>/screen/<int:side>-<int:turns>.jpg")
+@in_turn
 def screen(photo_id: int, side: int, turns: int) -> Response:
     """The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns; of a raw
     photo ``develop``, in the query as JSON, tells how it is developed.
@@ -187,6 +190,7 @@ def screen(photo_id: int, side: int, turns: int) -> Response:
 
 
 @photo_routes.get("/photos/<int:photo_id>/tiles/<token>/<int(signed=True):column>/<int(signed=True):row>.jpg")
+@in_turn
 def tile(photo_id: int, token: str, column: int, row: int) -> Response:
     """A square of the picture at 100 % through the map that ``token`` names; ``wide`` as for the screen."""
     here = context()

@@ -14,6 +14,7 @@ from sequor.web.photos.routes import FOREVER, jpeg
 from sequor.web.photos.schemas import PhotoOut
 from sequor.web.problems import Problem
 from sequor.web.review.schemas import DecideIn, ReviewOut
+from sequor.web.turns import in_turn
 from sequor.wording.found import Extent
 
 review = APIBlueprint("review", __name__, url_prefix="/api", tag="Review")
@@ -29,6 +30,7 @@ def get_review(photo_id: int) -> ReviewOut:
 
 
 @review.get("/photos/<int:photo_id>/review/<int:revision>-<name>.jpg")
+@in_turn
 def review_picture(photo_id: int, revision: int, name: str) -> Response:
     """The framed picture as it would be at an extent, or as it is; for the screen."""
     here = context()

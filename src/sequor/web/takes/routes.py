@@ -15,6 +15,7 @@ from sequor.web.context import context
 from sequor.web.photos.routes import FOREVER, jpeg
 from sequor.web.problems import Problem
 from sequor.web.takes.schemas import AskTakesIn, EdgeChoiceOut, EdgesIn, EdgesOut, HeatOut, TakeOut, TakesOut
+from sequor.web.turns import in_turn
 from sequor.wording.sentence import sentence
 
 takes_of = APIBlueprint("takes", __name__, url_prefix="/api", tag="Edges")
@@ -76,6 +77,7 @@ def first_look(photo_id: int, take_id: int, part: int) -> Response:
 
 
 @takes_of.get("/photos/<int:photo_id>/takes/<int:take_id>/small-<part>.jpg")
+@in_turn
 def small_take(photo_id: int, take_id: int, part: str) -> Response:
     """The surroundings of a part ("all": the whole frame) with a take that is done, small."""
     here = context()
@@ -86,6 +88,7 @@ def small_take(photo_id: int, take_id: int, part: str) -> Response:
 
 
 @takes_of.get("/patches/<sha256>/<int:reduced>.png")
+@in_turn
 def patch(sha256: str, reduced: int) -> Response:
     """A patch, reduced so many times, to be laid under the picture, or with ``over`` in the query over it."""
     if not (1 <= reduced <= 64 and len(sha256) == 64 and set(sha256) <= set("0123456789abcdef")):

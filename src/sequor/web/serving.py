@@ -1,0 +1,51 @@
+"""The web server."""
+
+from __future__ import annotations
+
+import contextlib
+import threading
+from collections.abc import Iterator
+
+from apiflask import APIFlask
+from waitress.server import create_server
+
+from sequor.web.app import LARGEST_BODY
+
+THREADS = 24
+"""Most of them wait: for the database, for a lock, or for their turn to work out a picture."""
+
+
+@contextlib.contextmanager
+def answering(
+    app: APIFlask, port: int, address: str = "127.0.0.1", patience: float = 5
+) -> Iterator[tuple[int, threading.Thread]]:
+    """The application, answering meanwhile: the port, 0 for any that is free, and the thread that ends when
+    something went wrong. ``patience``: for how many seconds what is being answered may go on at the end.
+
+    Raises OSError.
+    """
+    server = create_server(
+        app,
+        host=address,
+        port=port,
+        threads=THREADS,
+        ident=None,
+        # What is only a little too large is refused in words.
+        max_request_body_size=LARGEST_BODY + 10_000_000,
+        # Only so does an answer learn that nobody waits for it any more.
+        channel_request_lookahead=1,
+    )
+
+    def run() -> None:
+        # Closing the server under its select is how waitress is stopped from another thread.
+        with contextlib.suppress(OSError):
+            server.run()
+
+    thread = threading.Thread(target=run, daemon=True)
+    thread.start()
+    try:
+        yield server.effective_port, thread
+    finally:
+        # What is being answered may end; its threads would stumble over what is closed under them.
+        server.task_dispatcher.shutdown(timeout=patience)
+        server.close()
