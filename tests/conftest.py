@@ -39,6 +39,7 @@ TABLES = [
     "own_ratios",
     "revisions",
     "photos",
+    "accounts",
 ]
 
 settings.register_profile("sequor", deadline=None, max_examples=60)

@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 
 from sequor.store.chunks import chunks
 from sequor.store.models import Job
+from sequor.store.owners import NOBODY, acting
 
 from .tasks import KINDS, Spec
 
@@ -44,13 +45,15 @@ class WorkQueue(Protocol):
 
 @dataclass(frozen=True)
 class Asked:
-    """What is asked for; ``made_of``: what is the same is done once; ``lane`` None: the kind's own."""
+    """What is asked for; ``made_of``: what is the same is done once; ``lane`` None: the kind's own;
+    ``account``: whose it is, None: that of whoever asks."""
 
     kind: str
     label: str
     spec: Spec
     made_of: str | None = None
     lane: str | None = None
+    account: int | None = None
 
 
 @dataclass(frozen=True)
@@ -83,6 +86,7 @@ def ask(session: Session, wanted: Sequence[Asked], revive: bool = True) -> list[
     found: list[tuple[Bell, bool]] = []
     rows: list[dict[str, Any]] = []
     made: dict[str, Bell] = {}
+    whose = acting() or NOBODY
     for one in wanted:
         known = there.get(one.made_of or "")
         if known is not None:
@@ -100,6 +104,7 @@ def ask(session: Session, wanted: Sequence[Asked], revive: bool = True) -> list[
             made[one.made_of] = bell
         rows.append(
             {
+                "account_id": whose if one.account is None else one.account,
                 "id": bell.name,
                 "kind": one.kind,
                 "lane": lane,

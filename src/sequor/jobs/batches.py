@@ -11,6 +11,7 @@ from typing import Any
 from sqlalchemy import func, insert, select, update
 from sqlalchemy.orm import Session, aliased
 
+from sequor.operations.accounts import refuse_too_much
 from sequor.operations.carrying import Part
 from sequor.operations.photos import PhotoUnknownError
 from sequor.operations.proposals import Reach
@@ -332,6 +333,7 @@ class Batches:
         those that were done before."""
         if not entries:
             return []
+        refuse_too_much(session, len(entries))
         asked = ask(session, [entry.asked for entry in entries])
         done = self._gone(session, [bell for bell, new in asked if not new], again)
         rows = []

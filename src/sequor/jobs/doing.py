@@ -12,6 +12,7 @@ from sequor.painter.client import Painter
 from sequor.store.again import begun_again
 from sequor.store.database import Store
 from sequor.store.models import Job, now
+from sequor.store.owners import acting_for
 
 from .claim import Claim, claim
 from .failures import UNEXPECTED, BrokenOffError, failure_of
@@ -42,7 +43,7 @@ def do(
     if mine.too_often:
         _fail(mine, BrokenOffError(MOST_ATTEMPTS))
         return None
-    with belonging_to(name):
+    with belonging_to(name), acting_for(mine.job.account_id):
         return _do(store, mine, painter, lost)
 
 

@@ -20,7 +20,8 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from sequor.operations.telling import UNFINISHED
 from sequor.store.database import Store
-from sequor.store.models import Job, Take, now
+from sequor.store.models import Job, Photo, Take, now
+from sequor.store.owners import acting
 
 from .asking import WorkQueue
 from .background import WORKERS, BackgroundGoneError
@@ -104,6 +105,8 @@ class GoingOn:
             Job.state.in_(UNFINISHED) | failed
         )
         takes = select(Take.state, func.count(), func.min(Take.created_at)).where(Take.state.in_(UNFINISHED))
+        if acting() is not None:
+            takes = takes.join(Photo, Photo.id == Take.photo_id)
         many = Counter[tuple[str, str]]()
         first: dict[str, datetime] = {}
         with self._store.transaction() as session:

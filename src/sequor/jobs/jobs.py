@@ -10,6 +10,7 @@ from pathlib import Path
 from sqlalchemy import delete, select, update
 from sqlalchemy.orm import Session
 
+from sequor.operations.accounts import refuse_too_much
 from sequor.operations.telling import MOST_ATTEMPTS, UNFINISHED
 from sequor.store.again import begun_again
 from sequor.store.database import Store
@@ -45,11 +46,13 @@ class Jobs:
         return name
 
     def start(self, name: str, kind: str, label: str, spec: Spec) -> Job:
-        """Put down what is wanted and ask for it; without Redis it waits. Raises SQLAlchemyError, OSError."""
+        """Put down what is wanted and ask for it; without Redis it waits. Raises SQLAlchemyError, OSError,
+        TooMuchWorkError, NoRoomLeftError."""
         if KINDS[kind].brings:
             hand_over(self._store, name, KINDS[kind].brings)
         lane = KINDS[kind].lane
         with self._store.transaction() as session:
+            refuse_too_much(session, 1, spec.get("bytes", 0))
             job = Job(id=name, kind=kind, lane=lane, label=label[:255], spec=spec, state="waiting")
             session.add(job)
         with contextlib.suppress(BackgroundGoneError):

@@ -24,7 +24,7 @@ MOST_AT_A_TIME = 2000
 def ask_for_looks(store: Store, queue: WorkQueue, photos: Sequence[int] | None = None) -> int:
     """Put down that these photos are to be looked at, and ask for it; None: all that nobody has looked at
     yet. One at which a look has failed is left alone. How many there were. Raises SQLAlchemyError."""
-    query = select(Photo).options(load_only(Photo.title, Photo.revision_id))
+    query = select(Photo).options(load_only(Photo.title, Photo.revision_id, Photo.account_id))
     query = query.where(ON_SHEET, PENDING, Photo.confidence < 0)
     if photos is not None:
         query = query.where(Photo.id.in_(photos))
@@ -39,4 +39,5 @@ def ask_for_looks(store: Store, queue: WorkQueue, photos: Sequence[int] | None =
 def looking(photo: Photo, anew: bool = False) -> Asked:
     """A look at a photo as it is now; ``anew``: also where that was done."""
     spec = {"photo_id": photo.id, "anew": anew}
-    return Asked("look", photo.title, spec, hash_of("look", METHOD, photo.id, photo.revision_id))
+    made_of = hash_of("look", METHOD, photo.id, photo.revision_id)
+    return Asked("look", photo.title, spec, made_of, account=photo.account_id)

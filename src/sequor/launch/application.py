@@ -26,11 +26,14 @@ from sequor.painter.client import Painter
 from sequor.store.database import NewerDatabaseError, Store, connect, migrate, only_one, schema_now
 from sequor.store.files import content_hash, write_whole
 from sequor.store.models import Photo
+from sequor.store.owners import acting_for
 from sequor.store.room import RESERVE, refuse_without_room
 from sequor.web.app import create_app
 from sequor.web.serving import answering
 
+from .access import access_of
 from .background import Services
+from .door import Door
 from .dump import dump, load
 from .outside import Database, Shared
 from .processes import StartError
@@ -58,7 +61,7 @@ def run(
     database: Database,
     folder: Path,
     root: Path,
-    port: int,
+    door: Door,
     demo: bool,
     stop: threading.Event,
     painter: Painter | None = None,
@@ -73,6 +76,7 @@ def run(
     engine = connect(database.url)
     bring_schema_up(engine, database)
     store = Store(engine, folder, None if where is None else where.objects())
+    access = access_of(store, folder, door.network, where)
     photos = root / "demo" / "photos"
     refuse_lost_database(store, photos)
     for title in checking.missing_originals(store):
@@ -91,12 +95,13 @@ def run(
         look_through(store)
         forget_first_looks(store)
         if demo:
-            load_demo(store, photos)
+            with acting_for(access.home):
+                load_demo(store, photos)
         tidy(store)
         services.watch()
         ask_for_looks(store, services.background)
-        app = create_app(store, services.background, root / "frontend" / "dist", painter, exports)
-        _serve(app, port, stop)
+        app = create_app(store, services.background, root / "frontend" / "dist", painter, exports, access)
+        _serve(app, door, stop)
     finally:
         services.stop()
     engine.dispose()
@@ -195,13 +200,20 @@ def load_demo(store: Store, photos: Path) -> None:
     write_whole(marker, b"1\n")
 
 
-def _serve(app: APIFlask, port: int, stop: threading.Event) -> None:
-    with answering(app, port) as (_, thread):
+def _serve(app: APIFlask, door: Door, stop: threading.Event) -> None:
+    with answering(app, door.port, door.address, proxy=door.proxy) as (_, thread):
         threading.Thread(target=_warm_up, daemon=True).start()
         print(
-            f"Sequor is ready. Open http://127.0.0.1:{port}/ in your browser. Press Ctrl-C to stop.",
+            f"Sequor is ready. Open {door.url} in your browser. Press Ctrl-C to stop.",
             flush=True,
         )
+        if door.network and door.proxy is None:
+            print(
+                "Passwords and photographs are not encrypted on the way to it; put a reverse proxy with TLS "
+                "before it and name that with --proxy (docs/security.md)",
+                file=sys.stderr,
+                flush=True,
+            )
         while not stop.wait(0.5):
             if not thread.is_alive():
                 raise StartError("the web server stopped unexpectedly; see sequor.log in the data folder")

@@ -13,9 +13,11 @@ from pathlib import Path
 from sequor.jobs.background import Background
 from sequor.jobs.jobs import Jobs
 from sequor.operations import checking
+from sequor.operations.accounts import first_account
 from sequor.operations.checking import Findings
 from sequor.operations.telling import UNFINISHED
 from sequor.store.database import migrate
+from sequor.store.owners import acting_for
 
 from .background import Services, background_of
 from .installation import Installation, data_option, installation, told
@@ -80,7 +82,7 @@ def _tell(found: Findings) -> None:
 def _adopt(here: Installation) -> bool:
     """Import originals that no photo has, under the names that were noted; whether all could be."""
     well = True
-    with _background(here) as background:
+    with _background(here) as background, acting_for(first_account(here.store)):
         jobs = Jobs(here.store, background)
         for _, file, name in checking.adoptable(here.store):
             why = _import(jobs, file, name)

@@ -15,8 +15,9 @@ from pathlib import Path
 
 from sequor.jobs.logs import note_in
 
+from .door import Door, refuse_odd_address
 from .mariadb import MariaDB
-from .outside import Database, SharedDatabase, shared, shared_options
+from .outside import Database, Shared, SharedDatabase, shared, shared_options
 from .painter import painter_at, refuse_odd
 from .processes import StartError, asked_to_stop
 
@@ -59,15 +60,41 @@ def _parser() -> argparse.ArgumentParser:
         help="a folder that exports of many photos can be put into (default: none, a ZIP file is downloaded)",
     )
     shared_options(parser)
+    network = parser.add_argument_group("a network", "with sign-in; see docs/security.md")
+    network.add_argument(
+        "--listen", metavar="ADDRESS", help="the address to answer at, for people who have an account"
+    )
+    network.add_argument(
+        "--proxy", metavar="ADDRESS", help="the address of the reverse proxy whose headers are believed"
+    )
+    network.add_argument(
+        "--add-user", metavar="NAME", help="add an account, or give it a new password, and end"
+    )
+    network.add_argument("--most-gb", type=float, metavar="N", help="the photos that account may keep (100)")
+    network.add_argument("--most-jobs", type=int, metavar="N", help="the jobs it may have at a time (20000)")
     return parser
 
 
 def _run(options: argparse.Namespace) -> int:
     if not 0 < options.port < 65536:
         raise StartError(f"{options.port} is not a usable port; choose one from 1024 to 65535")
-    _refuse_taken(options.port)
     refuse_odd(options.painter)
     where = shared(options)
+    folder: Path = options.data.resolve()
+    if options.add_user is not None:
+        _own(folder)
+        return _add_user(options, folder, where)
+    refuse_odd_address(options.listen, "--listen")
+    refuse_odd_address(options.proxy, "--proxy")
+    if options.listen is None and options.proxy is not None:
+        raise StartError("--proxy says whose headers are believed about people; it goes with --listen")
+    if options.listen is not None and options.exports is not None:
+        raise StartError(
+            "--exports names a folder of whoever sits at this computer, which people who sign in are not; "
+            "leave it out with --listen"
+        )
+    door = Door(options.port, options.listen or "127.0.0.1", options.proxy, options.listen is not None)
+    _refuse_taken(door)
     if where is not None and options.exports is not None:
         raise StartError(
             "--exports names a folder of this computer, which workers on others do not have; leave it out "
@@ -75,9 +102,7 @@ def _run(options: argparse.Namespace) -> int:
         )
     exports = None if options.exports is None else _folder_for_exports(options.exports)
     stop = asked_to_stop()
-    folder: Path = options.data.resolve()
-    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-    folder.chmod(0o700)
+    _own(folder)
     note_in(logging.FileHandler(folder / "sequor.log"), logging.INFO)
     logging.getLogger("alembic").setLevel(logging.WARNING)
     # The libraries load while the database comes up, which belongs to this thread and ends with it.
@@ -97,10 +122,22 @@ def _run(options: argparse.Namespace) -> int:
 
         with painter_at(options.painter, folder) as painter:
             demo = not options.no_demo
-            application.run(database, folder, ROOT, options.port, demo, stop, painter, exports, where)
+            application.run(database, folder, ROOT, door, demo, stop, painter, exports, where)
     finally:
         database.stop()
     return 0
+
+
+def _add_user(options: argparse.Namespace, folder: Path, where: Shared | None) -> int:
+    # Not at the top: it loads all of the application, which a start does while the database comes up.
+    from .network import add_user
+
+    return add_user(options, folder, where)
+
+
+def _own(folder: Path) -> None:
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    folder.chmod(0o700)
 
 
 def _folder_for_exports(folder: Path) -> Path:
@@ -116,18 +153,18 @@ def _folder_for_exports(folder: Path) -> Path:
         ) from None
 
 
-def _refuse_taken(port: int) -> None:
-    with socket.socket() as probe:
+def _refuse_taken(door: Door) -> None:
+    with socket.socket(socket.AF_INET6 if ":" in door.address else socket.AF_INET) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind(("127.0.0.1", port))
+            probe.bind((door.address, door.port))
         except OSError as error:
             why = (
                 "is already in use"
                 if error.errno == errno.EADDRINUSE
                 else f"cannot be used ({error.strerror})"
             )
-            raise StartError(f"port {port} {why}; choose another with --port") from None
+            raise StartError(f"port {door.port} {why}; choose another with --port") from None
 
 
 if __name__ == "__main__":

@@ -54,8 +54,9 @@ def take_out(store: Store, group_id: int, photos: Sequence[int]) -> None:
 def remove_group(store: Store, group_id: int) -> None:
     """Remove a group; its photos stay. Harmless when it is gone."""
     with store.transaction() as session:
-        session.execute(delete(GroupPhoto).where(GroupPhoto.group_id == group_id))
-        session.execute(delete(PhotoGroup).where(PhotoGroup.id == group_id))
+        if session.get(PhotoGroup, group_id) is not None:
+            session.execute(delete(GroupPhoto).where(GroupPhoto.group_id == group_id))
+            session.execute(delete(PhotoGroup).where(PhotoGroup.id == group_id))
 
 
 def _known(group: PhotoGroup | None) -> None:

@@ -68,6 +68,13 @@ def get_photo(store: Store, photo_id: int) -> PhotoNow:
         return current(session, photo_id)
 
 
+def refuse_others(store: Store, photo_id: int) -> None:
+    """Let nobody ask for anything of a photo that is not theirs. Raises PhotoUnknownError."""
+    with store.transaction() as session:
+        if session.scalar(select(Photo.id).where(Photo.id == photo_id)) is None:
+            raise PhotoUnknownError("This photo is no longer on the contact sheet")
+
+
 def rename(store: Store, photo_id: int, expected: int, title: str) -> PhotoNow:
     """Give a photo another title."""
     with store.transaction() as session:

@@ -12,7 +12,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import select, update
+from sqlalchemy import func, select, update
 from sqlalchemy.exc import OperationalError
 
 from sequor.core.fill import METHOD
@@ -22,6 +22,7 @@ from sequor.core.raster.pixels import Picture
 from sequor.imaging.colour import ToScreen
 from sequor.imaging.decode import UnreadablePictureError, colour_profile
 from sequor.imaging.patches import screen_patch, write_patch
+from sequor.operations.accounts import refuse_too_much
 from sequor.operations.photos import (
     PhotoNow,
     PhotoUnknownError,
@@ -88,7 +89,7 @@ def ask(store: Store, photo_id: int, seeds: Sequence[int], touch_up: str = "") -
     """Put down that these takes of the corners, or of a touch-up, are wanted; what they are made for.
 
     Those that are there, or on their way, stay; one that failed or was stopped is begun anew. Raises
-    PhotoUnknownError, RecipeError when nothing is empty.
+    PhotoUnknownError, TooMuchWorkError, RecipeError when nothing is empty.
     """
     recipe = get_photo(store, photo_id).recipe
     evaluation = evaluate(recipe)
@@ -97,6 +98,7 @@ def ask(store: Store, photo_id: int, seeds: Sequence[int], touch_up: str = "") -
     key = _key(evaluation, touch_up)
     with store.transaction() as session:
         session.get(Photo, photo_id, with_for_update=True)
+        refuse_too_much(session, len(seeds))
         query = select(Take).where(Take.photo_id == photo_id, Take.made_for == key)
         there = {take.seed: take for take in session.scalars(query)}
         for seed in seeds:
@@ -107,6 +109,15 @@ def ask(store: Store, photo_id: int, seeds: Sequence[int], touch_up: str = "") -
             elif take.state in ("failed", "cancelled"):
                 take.state, take.progress, take.words, take.attempts = "waiting", 0.0, "Waiting", 0
     return key
+
+
+def refuse_others(store: Store, sha256: str) -> None:
+    """Let nobody see a patch that no take of a photo of theirs has. Raises TakeUnknownError."""
+    query = select(Take.id).join(Photo, Photo.id == Take.photo_id)
+    has = func.json_search(Take.parts, "one", sha256).is_not(None)
+    with store.transaction() as session:
+        if session.scalar(query.where(has).limit(1)) is None:
+            raise TakeUnknownError("This patch belongs to no take of yours")
 
 
 def cancel(store: Store, photo_id: int, take_id: int) -> None:

@@ -17,6 +17,7 @@ from sqlalchemy.orm.exc import StaleDataError
 
 from .files import Originals, Patches
 from .objects import Objects
+from .owners import OwnSession
 
 DEADLOCK, LOCK_WAIT_OVER = 1213, 1205
 """MariaDB's numbers for two writers of which one was let go."""
@@ -114,7 +115,7 @@ class Store:
         Raises ChangedMeanwhileError when a row that counts its changes is no longer the one that was read.
         """
         try:
-            with Session(self.engine, expire_on_commit=False) as session, session.begin():
+            with OwnSession(self.engine, expire_on_commit=False) as session, session.begin():
                 yield session
         except StaleDataError:
             raise ChangedMeanwhileError(CHANGED) from None

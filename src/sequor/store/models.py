@@ -1,5 +1,5 @@
-"""The tables: photos, their revisions and versions, groups, takes, jobs, batches, and the ratios that people
-keep."""
+"""The tables: accounts, photos, their revisions and versions, groups, takes, jobs, batches, and the ratios
+that people keep."""
 
 from __future__ import annotations
 
@@ -21,6 +21,8 @@ from sqlalchemy import (
 from sqlalchemy.dialects.mysql import DATETIME
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
+from .owners import Owned
+
 Moment = DATETIME(fsp=3)
 WorkState = Literal["waiting", "running", "done", "failed", "cancelled"]
 NEVER = datetime(9999, 12, 31)
@@ -40,7 +42,22 @@ class Base(DeclarativeBase):
     """The base of all tables."""
 
 
-class Photo(Base):
+class Account(Base):
+    """Somebody who may sign in. ``password``: its Argon2 hash; ``stamp``: changes when all sessions are to
+    end; ``most_bytes`` of photos may be kept, ``most_jobs`` be unfinished at a time."""
+
+    __tablename__ = "accounts"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(80, collation=EXACT), unique=True)
+    password: Mapped[str] = mapped_column(String(200))
+    stamp: Mapped[str] = mapped_column(String(32))
+    most_bytes: Mapped[int] = mapped_column(BigInteger)
+    most_jobs: Mapped[int] = mapped_column()
+    created_at: Mapped[datetime] = mapped_column(Moment, default=now)
+
+
+class Photo(Owned, Base):
     """One imported photo. ``width`` and ``height`` are after the recorded orientation, without quarter turns.
 
     ``changes`` counts every change to the row: whoever writes names the count that was read, and SQLAlchemy
@@ -55,19 +72,21 @@ class Photo(Base):
 
     __tablename__ = "photos"
     __table_args__ = (
-        Index("sheet_came", "shown", "id"),
-        Index("sheet_taken", "shown", "taken_at", "id"),
-        Index("sheet_title", "shown", "title", "id"),
-        Index("sheet_camera", "shown", "camera", "id"),
-        Index("sheet_confidence", "shown", "confidence", "id"),
-        Index("sheet_state", "shown", "state", "aside", "confidence", "id"),
-        Index("sheet_lens", "shown", "lens", "id"),
-        Index("sheet_ratio", "shown", "ratio", "id"),
-        Index("sheet_import", "shown", "import_id", "id"),
+        UniqueConstraint("account_id", "sha256", name="own_photos"),
+        Index("photos_sha256", "sha256"),
+        Index("sheet_came", "account_id", "shown", "id"),
+        Index("sheet_taken", "account_id", "shown", "taken_at", "id"),
+        Index("sheet_title", "account_id", "shown", "title", "id"),
+        Index("sheet_camera", "account_id", "shown", "camera", "id"),
+        Index("sheet_confidence", "account_id", "shown", "confidence", "id"),
+        Index("sheet_state", "account_id", "shown", "state", "aside", "confidence", "id"),
+        Index("sheet_lens", "account_id", "shown", "lens", "id"),
+        Index("sheet_ratio", "account_id", "shown", "ratio", "id"),
+        Index("sheet_import", "account_id", "shown", "import_id", "id"),
     )
 
     id: Mapped[int] = mapped_column(primary_key=True)
-    sha256: Mapped[str] = mapped_column(String(64), unique=True)
+    sha256: Mapped[str] = mapped_column(String(64))
     title: Mapped[str] = mapped_column(String(200))
     file_name: Mapped[str] = mapped_column(String(255))
     format: Mapped[str] = mapped_column(String(8))
@@ -176,7 +195,7 @@ class Take(Base):
     created_at: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
-class Job(Base):
+class Job(Owned, Base):
     """Long work that was asked for. The row is the truth about it.
 
     ``spec`` is all that is needed to begin it anew; ``made_of`` the hash of all that its result depends on:
@@ -186,12 +205,15 @@ class Job(Base):
     """
 
     __tablename__ = "jobs"
-    __table_args__ = (Index("ready", "state", "lane", "lease_until"),)
+    __table_args__ = (
+        UniqueConstraint("account_id", "made_of", name="own_jobs"),
+        Index("ready", "state", "lane", "lease_until"),
+    )
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True)
     kind: Mapped[str] = mapped_column(String(12))
     lane: Mapped[str] = mapped_column(String(12))
-    made_of: Mapped[str | None] = mapped_column(String(64), unique=True)
+    made_of: Mapped[str | None] = mapped_column(String(64))
     label: Mapped[str] = mapped_column(String(255))
     spec: Mapped[dict[str, Any]] = mapped_column(JSON)
     state: Mapped[WorkState] = mapped_column(String(12), default="waiting", index=True)
@@ -210,7 +232,7 @@ class Job(Base):
     ended_at: Mapped[datetime | None] = mapped_column(Moment)
 
 
-class Batch(Base):
+class Batch(Owned, Base):
     """One action on many photos: imports that came together, proposals taken, exports written. ``settings``:
     what was chosen for it."""
 
@@ -241,13 +263,14 @@ class BatchPhoto(Base):
     note: Mapped[str | None] = mapped_column(Text)
 
 
-class PhotoGroup(Base):
+class PhotoGroup(Owned, Base):
     """Photos under a name."""
 
     __tablename__ = "photo_groups"
+    __table_args__ = (UniqueConstraint("account_id", "name", name="own_groups"),)
 
     id: Mapped[int] = mapped_column(primary_key=True)
-    name: Mapped[str] = mapped_column(String(80, collation=EXACT), unique=True)
+    name: Mapped[str] = mapped_column(String(80, collation=EXACT))
     created_at: Mapped[datetime] = mapped_column(Moment, default=now)
 
 
@@ -260,12 +283,13 @@ class GroupPhoto(Base):
     photo_id: Mapped[int] = mapped_column(ForeignKey("photos.id"), primary_key=True, index=True)
 
 
-class OwnRatio(Base):
+class OwnRatio(Owned, Base):
     """A ratio that is kept under a name, for all photos."""
 
     __tablename__ = "own_ratios"
+    __table_args__ = (UniqueConstraint("account_id", "name", name="own_ratio_names"),)
 
     id: Mapped[int] = mapped_column(primary_key=True)
-    name: Mapped[str] = mapped_column(String(40, collation=EXACT), unique=True)
+    name: Mapped[str] = mapped_column(String(40, collation=EXACT))
     ratio: Mapped[str] = mapped_column(String(40))
     created_at: Mapped[datetime] = mapped_column(Moment, default=now)

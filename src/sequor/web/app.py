@@ -21,6 +21,9 @@ from sequor.operations.looking import Looks
 from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
+from sequor.store.owners import act_for
+from sequor.web.accounts.network import Access, open_to_network
+from sequor.web.accounts.routes import accounts
 from sequor.web.batches.routes import batches_of
 from sequor.web.bench.routes import bench
 from sequor.web.context import Context
@@ -45,11 +48,12 @@ def create_app(
     front_end: Path,
     painter: Painter | None = None,
     exports: Path | None = None,
+    access: Access = Access(),  # noqa: B008
 ) -> APIFlask:
     """The web application over a store; ``front_end`` is the folder of the built pages.
 
     ``painter``: the outside painter, and ``exports``: the folder for exports, that were named at the start;
-    no request changes them.
+    no request changes them. ``access``: who it is for.
     """
     app = APIFlask(
         "sequor",
@@ -66,7 +70,7 @@ def create_app(
     Compress(app)
     app.json = StrictJson(app)
     app.url_map.converters["int"] = Identifier
-    guard = Guard(token_of(store.folder))
+    guard = Guard(store, token_of(store.folder), access)
     going_on = GoingOn(store, queue)
     metrics = Metrics(going_on)
     app.extensions["sequor"] = Context(
@@ -78,7 +82,7 @@ def create_app(
         Looks(store.looks),
         going_on,
         metrics,
-        guard.token,
+        guard,
         painter,
     )
     app.before_request(name_request)
@@ -90,6 +94,7 @@ def create_app(
     app.after_request(metrics.after)
     app.teardown_request(forget_request)
     register_problems(app)
+    app.register_blueprint(accounts)
     app.register_blueprint(photo_routes)
     app.register_blueprint(bench)
     app.register_blueprint(frames)
@@ -99,6 +104,8 @@ def create_app(
     app.register_blueprint(review)
     app.register_blueprint(going_on_routes)
 
+    if access.network:
+        open_to_network(app, store, access)
     app.spec_processor(_each_schema_once)
 
     @app.get("/")
@@ -140,6 +147,7 @@ def forget_request(error: BaseException | None) -> None:
     """What its thread does after a request does not belong to it."""
     del error
     REQUEST.set(None)
+    act_for(None)
 
 
 def _each_schema_once(document: dict[str, Any] | str) -> dict[str, Any] | str:

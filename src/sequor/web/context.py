@@ -18,13 +18,15 @@ from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.store.models import Job
 from sequor.web.going_on.metrics import Metrics
+from sequor.web.guard import Guard
 from sequor.web.problems import Problem
 
 
 @dataclass(frozen=True)
 class Context:
     """The store, the jobs and batches of them, the way to the workers, the decoded originals, the looks that
-    were taken, what is going on and its figures, and the outside painter if one was set up at the start."""
+    were taken, what is going on and its figures, who may talk to it, and the outside painter if one was set
+    up at the start."""
 
     store: Store
     jobs: Jobs
@@ -34,7 +36,7 @@ class Context:
     looks: Looks
     going_on: GoingOn
     metrics: Metrics
-    token: str
+    guard: Guard
     painter: Painter | None
 
 

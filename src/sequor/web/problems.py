@@ -16,6 +16,7 @@ from werkzeug.exceptions import HTTPException
 from sequor.imaging.decode import UnreadablePictureError
 from sequor.jobs.batches import BatchUnknownError, NothingUndoneError, TooManyPhotosError
 from sequor.jobs.failures import UNEXPECTED
+from sequor.operations.accounts import NoRoomLeftError, PasswordRefusedError, TooMuchWorkError
 from sequor.operations.groups import GroupUnknownError
 from sequor.operations.photos import PhotoUnknownError, UnreadableStateError, look_through
 from sequor.operations.ratios import RatioUnknownError, TooManyRatiosError
@@ -83,6 +84,9 @@ TITLES: dict[type[Exception], tuple[int, str]] = {
     NothingUndoneError: (409, "Nothing there"),
     GroupUnknownError: (404, "No such group"),
     SeriesRefusedError: (409, "Not a series"),
+    PasswordRefusedError: (422, "Password refused"),
+    TooMuchWorkError: (429, "Too much at a time"),
+    NoRoomLeftError: (507, "No room left"),
 }
 
 

@@ -15,15 +15,29 @@ THREADS = 24
 """Most of them wait: for the database, for a lock, or for their turn to work out a picture."""
 
 
+PROXY_HEADERS = {"x-forwarded-for", "x-forwarded-host", "x-forwarded-proto"}
+
+
 @contextlib.contextmanager
 def answering(
-    app: APIFlask, port: int, address: str = "127.0.0.1", patience: float = 5
+    app: APIFlask, port: int, address: str = "127.0.0.1", patience: float = 5, proxy: str | None = None
 ) -> Iterator[tuple[int, threading.Thread]]:
     """The application, answering meanwhile: the port, 0 for any that is free, and the thread that ends when
-    something went wrong. ``patience``: for how many seconds what is being answered may go on at the end.
+    something went wrong. ``patience``: for how many seconds what is being answered may go on at the end;
+    ``proxy``: the address of a reverse proxy that is believed about who asks, for which host, and how.
 
     Raises OSError.
     """
+    believed = (
+        {}
+        if proxy is None
+        else {
+            "trusted_proxy": proxy,
+            "trusted_proxy_count": 1,
+            "trusted_proxy_headers": PROXY_HEADERS,
+            "clear_untrusted_proxy_headers": True,
+        }
+    )
     server = create_server(
         app,
         host=address,
@@ -34,6 +48,7 @@ def answering(
         max_request_body_size=LARGEST_BODY + 10_000_000,
         # Only so does an answer learn that nobody waits for it any more.
         channel_request_lookahead=1,
+        **believed,
     )
 
     def run() -> None:

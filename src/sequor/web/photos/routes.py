@@ -9,6 +9,7 @@ from flask import Response, request
 
 from sequor.operations import importing, log, photos, rendering, revising, screen_pictures, sheet
 from sequor.recipe.model.develop import DevelopPart
+from sequor.web.accounts.network import visitor
 from sequor.web.context import context, expected_version
 from sequor.web.photos.schemas import (
     FiltersOut,
@@ -38,10 +39,15 @@ FOREVER = "private, max-age=31536000, immutable"
 @photo_routes.get("/session")
 @photo_routes.output(SessionOut)
 def session() -> SessionOut:
-    """The token that changes need, and what was set up at the start."""
+    """The token that changes need, what was set up at the start, and who has signed in."""
     here = context()
+    who = visitor() if here.guard.access.network else None
     return SessionOut(
-        token=here.token, painter=here.painter is not None, exports=here.batches.exports is not None
+        token=here.guard.token(),
+        painter=here.painter is not None,
+        exports=here.batches.exports is not None,
+        network=here.guard.access.network,
+        account=None if who is None else who.name,
     )
 
 

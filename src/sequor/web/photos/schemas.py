@@ -25,11 +25,14 @@ Number = Annotated[int, Field(ge=0, lt=2**31)] | None
 
 class SessionOut(Wire):
     """What a page needs before it may change anything; ``painter``: whether an outside painter is set up;
-    ``exports``: whether a folder for exports was named."""
+    ``exports``: whether a folder for exports was named; ``network``: whether people sign in, ``account``: who
+    has, null for nobody."""
 
     token: str
     painter: bool
     exports: bool
+    network: bool
+    account: str | None
 
 
 class SheetIn(Wire):

@@ -93,7 +93,10 @@ def patch(sha256: str, reduced: int) -> Response:
     """A patch, reduced so many times, to be laid under the picture, or with ``over`` in the query over it."""
     if not (1 <= reduced <= 64 and len(sha256) == 64 and set(sha256) <= set("0123456789abcdef")):
         raise Problem(404, "No such patch", "A patch is named by its hash and reduced 1 to 64 times")
-    return png(rendering.patch_picture(context().store, sha256, reduced, "over" in request.args))
+    here = context()
+    if here.guard.access.network:
+        takes.refuse_others(here.store, sha256)
+    return png(rendering.patch_picture(here.store, sha256, reduced, "over" in request.args))
 
 
 def png(picture: bytes) -> Response:

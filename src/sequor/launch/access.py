@@ -1,0 +1,44 @@
+"""Who the program is for, and what signs their cookies."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+from sequor.operations.accounts import first_account
+from sequor.store.database import Store
+from sequor.store.files import write_whole
+from sequor.store.owners import NOBODY
+from sequor.web.accounts.network import Access
+
+from .outside import Shared
+from .processes import StartError
+
+SECRET = "SEQUOR_SECRET"
+SHORTEST_SECRET = 32
+
+
+def access_of(store: Store, folder: Path, network: bool, where: Shared | None) -> Access:
+    """Who the program is for. Raises StartError for a network while there are no accounts."""
+    home = first_account(store)
+    if not network:
+        return Access(home)
+    if home == NOBODY:
+        raise StartError("there is no account yet that could sign in; add one with bin/start --add-user NAME")
+    return Access(home, _secret(folder), "memory://" if where is None else where.broker)
+
+
+def _secret(folder: Path) -> str:
+    """What signs the cookies: kept, so that sessions outlive a restart; where several web servers share the
+    work, the same one for all."""
+    named = os.environ.get(SECRET)
+    if named is not None:
+        if len(named) < SHORTEST_SECRET:
+            raise StartError(f"{SECRET} has {len(named)} characters; give it {SHORTEST_SECRET} or more")
+        return named
+    file = folder / "secret"
+    if not file.is_file():
+        write_whole(file, secrets.token_urlsafe(48).encode())
+        file.chmod(0o600)
+    return file.read_text()

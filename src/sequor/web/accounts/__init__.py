@@ -1,0 +1,1 @@
+"""Signing in, where the program is open to a network."""
