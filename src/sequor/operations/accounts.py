@@ -125,8 +125,8 @@ def refuse_too_much(session: Session, jobs: int, size: int = 0) -> None:
         )
     if size:
         coming = func.coalesce(func.sum(func.json_value(Job.spec, "$.bytes")), 0)
-        kept = session.scalar(select(func.coalesce(func.sum(Photo.bytes), 0))) or 0
-        kept += session.scalar(select(coming).where(unfinished, Job.kind == "import")) or 0
+        kept = int(session.scalar(select(func.coalesce(func.sum(Photo.bytes), 0))) or 0)
+        kept += int(session.scalar(select(coming).where(unfinished, Job.kind == "import")) or 0)
         if kept + size > account.most_bytes:
             raise NoRoomLeftError(
                 f"Your photos take {kept / 1e9:.1f} of {account.most_bytes / 1e9:.1f} GB, too much for one "

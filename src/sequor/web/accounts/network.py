@@ -10,7 +10,7 @@ from typing import Any, cast
 from apiflask import APIFlask
 from flask import Flask, Response, request
 from flask.sessions import SecureCookieSessionInterface
-from flask_limiter import Limiter
+from flask_limiter import Limiter, RateLimitExceeded
 from flask_limiter.util import get_remote_address
 from flask_login import LoginManager, UserMixin, current_user
 
@@ -18,6 +18,7 @@ from sequor.operations.accounts import account_of
 from sequor.store.database import Store
 from sequor.store.models import Account
 from sequor.store.owners import NOBODY
+from sequor.web.problems import Problem
 
 audit = logging.getLogger("sequor.audit")
 
@@ -26,9 +27,6 @@ LASTS = timedelta(hours=12)
 """For so long without being used a session lasts."""
 FROM_ONE_ADDRESS, OF_ONE_NAME = "20 per minute; 100 per hour", "50 per hour"
 """How often somebody may fail to sign in (OWASP ASVS 4.0.3, 2.2.1: at most 100 an hour for an account)."""
-
-
-TOO_OFTEN = "Tried too often. Wait a while, then try again"
 
 
 @dataclass(frozen=True)
@@ -94,8 +92,12 @@ def open_to_network(app: APIFlask, store: Store, access: Access) -> None:
     for endpoint in (SIGN_IN, CHANGE):
         view: Any = app.view_functions[endpoint]
         for often, of in ((FROM_ONE_ADDRESS, get_remote_address), (OF_ONE_NAME, _name)):
-            view = limiter.limit(often, key_func=of, deduct_when=_failed, error_message=TOO_OFTEN)(view)
+            view = limiter.limit(often, key_func=of, deduct_when=_failed)(view)
         app.view_functions[endpoint] = view
+
+    @app.errorhandler(RateLimitExceeded)
+    def _too_often(error: RateLimitExceeded) -> Response:
+        return Problem(429, "Too often", "Tried too often. Wait a while, then try again").response()
 
 
 def visitor() -> Visitor | None:
