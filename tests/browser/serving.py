@@ -11,6 +11,7 @@ from clients import Straight
 from sequor.jobs.asking import WorkQueue
 from sequor.painter.client import Painter
 from sequor.store.database import Store
+from sequor.web.accounts.network import Access
 from sequor.web.app import create_app
 from sequor.web.serving import answering
 
@@ -18,8 +19,13 @@ FRONT_END = Path(__file__).resolve().parents[2] / "frontend" / "dist"
 
 
 @contextlib.contextmanager
-def served(store: Store, queue: WorkQueue | None = None, painter: Painter | None = None) -> Iterator[str]:
+def served(
+    store: Store,
+    queue: WorkQueue | None = None,
+    painter: Painter | None = None,
+    access: Access = Access(),  # noqa: B008
+) -> Iterator[str]:
     """The application over a store, for as long as it is wanted; without a queue work is done at once."""
-    app = create_app(store, queue or Straight(store, painter), FRONT_END, painter)
+    app = create_app(store, queue or Straight(store, painter), FRONT_END, painter, access=access)
     with answering(app, 0, patience=30) as (port, _):
         yield f"http://127.0.0.1:{port}"

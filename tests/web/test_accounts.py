@@ -18,6 +18,7 @@ from PIL import Image
 from sqlalchemy import Engine, text
 
 from sequor.operations.accounts import put_account
+from sequor.operations.importing import SCREEN_SIDES
 from sequor.store.database import Store
 from sequor.store.owners import NOBODY, acting, acting_for
 from sequor.web.accounts.network import Access
@@ -291,7 +292,15 @@ OWNED = [one for one in ENDPOINTS if "{" in one[1]]
 
 def address_of(address: str, of: dict[str, Any]) -> str:
     """An address with the numbers and names of somebody's things in it."""
-    special = {"kind": "csv", "side": 512, "turns": 0, "part": "all", "column": 0, "row": 0, "reduced": 1}
+    special = {
+        "kind": "csv",
+        "side": SCREEN_SIDES[0],
+        "turns": 0,
+        "part": "all",
+        "column": 0,
+        "row": 0,
+        "reduced": 1,
+    }
     if "review/" in address:
         special |= {"name": "plain"}
     if "first-look" in address:

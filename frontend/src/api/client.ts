@@ -1,4 +1,5 @@
 import type { components } from "./schema";
+import { askToSignIn } from "./visit";
 
 type Schemas = components["schemas"];
 
@@ -91,6 +92,11 @@ async function changeToken(): Promise<string> {
   return token;
 }
 
+/** A session that began anew has another one. */
+function forgetToken() {
+  token = secret = null;
+}
+
 /** Browsers let 64 KB go on without a page. */
 const KEEPALIVE_MOST = 60_000;
 
@@ -128,6 +134,7 @@ export async function request<T>(path: string, options: Options = {}): Promise<T
 }
 
 async function problemOf(answer: Response): Promise<Problem> {
+  if (answer.status === 401) askToSignIn();
   const document = (await answer.json().catch(() => ({}))) as { title?: string; detail?: string };
   return new Problem(answer.status, document.title ?? answer.statusText, document.detail ?? "Try again.");
 }
@@ -216,10 +223,20 @@ export const api = {
     request<Takes>(`/api/photos/${id}/takes`, { method: "POST", body: { seeds, touch_up: touchUp } }),
   cancelTake: (id: number, take: number, touchUp = "") =>
     request<Takes>(`/api/photos/${id}/takes/${take}?touch_up=${touchUp}`, { method: "DELETE" }),
+  /** What was set up at the start, and who has signed in. */
+  session: async () => {
+    const session = await request<Schemas["SessionOut"]>("/api/session");
+    if (session.network && session.account === null) askToSignIn();
+    return session;
+  },
+  signIn: (name: string, password: string) => request<void>("/api/sign-in", { method: "POST", body: { name, password } }),
+  signOut: () => request<void>("/api/sign-out", { method: "POST" }),
+  signOutEverywhere: () => request<void>("/api/sign-out-everywhere", { method: "POST" }),
+  changePassword: (old: string, next: string) => request<void>("/api/password", { method: "POST", body: { old, new: next } }).then(forgetToken),
   /** Whether an outside painter was set up when the program was started. */
-  painter: () => request<{ painter: boolean }>("/api/session").then(({ painter }) => painter),
+  painter: () => api.session().then(({ painter }) => painter),
   /** Whether a folder for exports was named then. */
-  exportsFolder: () => request<{ exports: boolean }>("/api/session").then(({ exports }) => exports),
+  exportsFolder: () => api.session().then(({ exports }) => exports),
   shapes: () => request<Shapes>("/api/shapes"),
   ratios: () => request<{ ratios: OwnRatio[] }>("/api/ratios").then(({ ratios }) => ratios),
   keepRatio: (name: string, ratio: string) => request<OwnRatio>("/api/ratios", { method: "POST", body: { name, ratio } }),
@@ -261,6 +278,7 @@ export async function upload(file: File, progress: (share: number) => void, sign
     sending.setRequestHeader("Content-Type", "application/octet-stream");
     sending.upload.onprogress = (event) => progress(event.loaded / Math.max(1, event.total));
     sending.onload = () => {
+      if (sending.status === 401) askToSignIn();
       if (sending.status < 300) resolve(JSON.parse(sending.responseText) as Job);
       else reject(new Problem(sending.status, "Refused", refusal(sending)));
     };

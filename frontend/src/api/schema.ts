@@ -1317,6 +1317,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change the password; all other sessions end. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PasswordIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/patches/{sha256}/{reduced}.png": {
         parameters: {
             query?: never;
@@ -3275,7 +3322,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The token that changes need, and what was set up at the start. */
+        /** The token that changes need, what was set up at the start, and who has signed in. */
         get: {
             parameters: {
                 query?: never;
@@ -3406,6 +3453,121 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a session. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SignInIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End this session. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-out-everywhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End all sessions of the account. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                204: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -5390,6 +5552,16 @@ export interface components {
             ratios: components["schemas"]["OwnRatioOut"][];
         };
         /**
+         * PasswordIn
+         * @description The present password and the next.
+         */
+        PasswordIn: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
+        /**
          * PatchPart
          * @description New pixels for one part of the frame's empty area: a file named by the hash of its content.
          *
@@ -6077,11 +6249,16 @@ export interface components {
         /**
          * SessionOut
          * @description What a page needs before it may change anything; ``painter``: whether an outside painter is set up;
-         *     ``exports``: whether a folder for exports was named.
+         *     ``exports``: whether a folder for exports was named; ``network``: whether people sign in, ``account``: who
+         *     has, null for nobody.
          */
         SessionOut: {
+            /** Account */
+            account: string | null;
             /** Exports */
             exports: boolean;
+            /** Network */
+            network: boolean;
             /** Painter */
             painter: boolean;
             /** Token */
@@ -6385,6 +6562,16 @@ export interface components {
             total: number;
             /** Words */
             words: string;
+        };
+        /**
+         * SignInIn
+         * @description Who signs in.
+         */
+        SignInIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
         };
         /**
          * Simply

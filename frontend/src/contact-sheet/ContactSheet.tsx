@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { askedWords, useAsked } from "../api/asked";
@@ -49,6 +49,7 @@ export function ContactSheet() {
   const { photos, known, error, more, changes } = usePhotos();
   const sheet = useSheet();
   const queries = useQueryClient();
+  const account = useQuery({ queryKey: ["session"], queryFn: api.session, staleTime: Infinity }).data?.account;
   const add = useImports((state) => state.add);
   const panel = useChosen((state) => state.panel);
   const numbers = useChosen((state) => state.numbers);
@@ -152,6 +153,12 @@ export function ContactSheet() {
             <strong>Contact sheet</strong>
             <nav aria-label="Sequor" className="beside" style={{ fontSize: "0.75rem" }}>
               <Go to="/going-on">What is going on</Go>
+              {account && (
+                <>
+                  {" · "}
+                  <Go to="/account">{account}</Go>
+                </>
+              )}
             </nav>
           </div>
         </div>

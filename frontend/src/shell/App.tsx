@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 
+import { useVisit } from "../api/visit";
 import { Notice } from "../parts/Notice";
 import { usePath } from "../parts/path";
 import { useUnkept } from "../session/open";
@@ -9,6 +10,8 @@ import { later } from "../parts/later";
 const ContactSheet = later(() => import("../contact-sheet/ContactSheet").then(({ ContactSheet }) => ContactSheet));
 const Review = later(() => import("../review/Review").then(({ Review }) => Review));
 const GoingOn = later(() => import("../going-on/GoingOn").then(({ GoingOn }) => GoingOn));
+const SignIn = later(() => import("../account/SignIn").then(({ SignIn }) => SignIn));
+const Account = later(() => import("../account/Account").then(({ Account }) => Account));
 const Bench = later(() => import("./Bench").then(({ Bench }) => Bench));
 
 const AHEAD_MS = 1500;
@@ -22,9 +25,11 @@ export function App() {
     return () => clearTimeout(soon);
   }, []);
   const unkept = useUnkept((state) => state.words);
+  const stranger = useVisit((visit) => visit.asked);
+  if (stranger) return <SignIn />;
   return (
     <>
-      {photo ? <Bench key={photo[1]} photoId={Number(photo[1])} /> : path === "/review" ? <Review /> : path === "/going-on" ? <GoingOn /> : <ContactSheet />}
+      {photo ? <Bench key={photo[1]} photoId={Number(photo[1])} /> : path === "/review" ? <Review /> : path === "/going-on" ? <GoingOn /> : path === "/account" ? <Account /> : <ContactSheet />}
       {unkept && (
         <Notice action="Close" onAction={() => useUnkept.setState({ words: null })}>
           {unkept}

@@ -111,6 +111,7 @@ def create_app(
     @app.get("/")
     @app.get("/review")
     @app.get("/going-on")
+    @app.get("/account")
     @app.get("/photos/<int:photo_id>")
     @app.doc(hide=True)
     def page(photo_id: int | None = None) -> Response:

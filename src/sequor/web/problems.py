@@ -48,7 +48,9 @@ class Problem(Exception):
 
     def response(self) -> Response:
         """The problem document."""
-        words = refusal_words(self.detail) if self.status < 500 else sentence(self.detail)
+        # Who has not signed in was about to change nothing.
+        refused = self.status < 500 and self.status != 401
+        words = refusal_words(self.detail) if refused else sentence(self.detail)
         document: dict[str, Any] = {"title": self.title, "status": self.status, "detail": words}
         if self.field:
             document["field"] = self.field

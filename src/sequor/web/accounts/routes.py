@@ -30,7 +30,7 @@ def sign_in(json_data: SignInIn) -> str:
     """Begin a session."""
     account = signed_in(context().store, json_data.name, json_data.password)
     if account is None:
-        raise Problem(401, "Not signed in", "This name and password do not belong together. Try again")
+        raise Problem(401, "Not signed in", "This name and password do not belong together")
     _begin(account)
     return ""
 
