@@ -3,50 +3,21 @@
 from __future__ import annotations
 
 import json
-import os
 import shutil
-import signal
 import socket
 import subprocess
-import sys
 import urllib.request
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 from types import SimpleNamespace
 
 import pytest
+from starting import free_arguments, said, started
 
 from sequor.launch import mariadb
 from sequor.launch.mariadb import MariaDB, StartError, free_port
 from sequor.launch.serve import main
 
 ROOT = Path(__file__).resolve().parents[2]
-
-
-@contextmanager
-def started(data: Path, *options: str) -> Iterator[tuple[str, subprocess.Popen[str]]]:
-    """The program as a process of its own; its address."""
-    command = [
-        sys.executable,
-        "-m",
-        "sequor.launch.serve",
-        "--data",
-        str(data),
-        "--port",
-        str(free_port()),
-        *options,
-    ]
-    process = subprocess.Popen(
-        command, stdout=subprocess.PIPE, text=True, env={**os.environ, "PYTHONPATH": str(ROOT / "src")}
-    )
-    try:
-        assert process.stdout is not None
-        yield process.stdout.readline().split()[4], process
-    finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(40)
-        process.stdout.close()
 
 
 def photos(address: str) -> list[dict[str, object]]:
@@ -88,14 +59,6 @@ def test_it_ends_though_nobody_listens_any_more(tmp_path: Path) -> None:
     assert process.returncode == 0
 
 
-def said(capsys: pytest.CaptureFixture[str], *arguments: str) -> str:
-    """What a start that fails says: one line."""
-    assert main(arguments) == 1
-    lines = capsys.readouterr().err.strip().splitlines()
-    assert len(lines) == 1 and lines[0].startswith("Sequor cannot start: ")
-    return lines[0]
-
-
 def test_a_port_in_use(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     with socket.socket() as taken:
         taken.bind(("127.0.0.1", 0))
@@ -105,10 +68,6 @@ def test_a_port_in_use(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> No
             capsys, "--port", port, "--data", str(tmp_path)
         )
     assert "not a usable port" in said(capsys, "--port", "99999", "--data", str(tmp_path))
-
-
-def free_arguments(data: Path) -> list[str]:
-    return ["--port", str(free_port()), "--data", str(data)]
 
 
 def test_a_half_initialised_database(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
