@@ -17,11 +17,12 @@ from sequor.operations import sheet
 from sequor.operations.sheet import ALL, Sorting, Wanted
 from sequor.store.database import Store
 from sequor.store.models import Photo
+from sequor.store.owners import NOBODY, acting_for
 
 
 def lists(count: int = 100_000) -> None:
     """Pages of 100,000 photos at any depth, filters, and the page in the browser."""
-    with installation() as (store, _):
+    with installation() as (store, _), acting_for(NOBODY):
         _fill(store, count)
         for by in sheet.ORDERS:
             sorting = Sorting(by)

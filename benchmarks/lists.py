@@ -14,6 +14,7 @@ from sqlalchemy.engine import Engine
 
 from sequor.operations.log import LOG_PAGE, list_revisions
 from sequor.operations.sheet import SHEET_PAGE, list_photos
+from sequor.store.owners import NOBODY, acting_for
 
 from .stores import empty_store
 from .timing import best
@@ -62,7 +63,7 @@ def bare(engine: Engine, query: str) -> float:
 
 def main() -> None:
     """Print all of it."""
-    with empty_store() as store:
+    with empty_store() as store, acting_for(NOBODY):
         fill(store.engine)
         for label, work, query in (
             (

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import logging
 import re
+import time
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -92,8 +93,27 @@ def test_nobody_sees_anything_before_signing_in(guest: Guest) -> None:
     assert answer.status_code == 204
     cookie = answer.headers["Set-Cookie"]
     assert "HttpOnly" in cookie and "SameSite=Strict" in cookie
-    assert guest("GET", "/api/session").get_json()["account"] == "Ada"
+    again = guest("GET", "/api/session")
+    assert again.get_json()["account"] == "Ada"
     assert guest("GET", "/api/photos").status_code == 200
+
+
+def test_the_cookie_stays_so_that_pictures_do(open_app: APIFlask) -> None:
+    """What a browser keeps is kept for one cookie (RFC 9110, 12.5.5): it must not be another each time."""
+    ada = signed(open_app, "Ada")
+    photo = brought(ada, jpeg_bytes(smooth_picture(90, 60)))["photo"]
+    answer = ada("GET", f"/api/photos/{photo['id']}/thumbnail/{photo['revision']}.jpg")
+    assert answer.status_code == 200 and "immutable" in answer.headers["Cache-Control"]
+    assert "Set-Cookie" not in answer.headers
+
+
+def test_a_session_ends_by_itself(open_app: APIFlask, monkeypatch: pytest.MonkeyPatch) -> None:
+    ada = signed(open_app, "Ada")
+    later = time.time() + 12 * 3600
+    monkeypatch.setattr(time, "time", lambda: later - 60)
+    assert ada("GET", "/api/photos").status_code == 200
+    monkeypatch.setattr(time, "time", lambda: later + 60)
+    assert ada("GET", "/api/photos").status_code == 401
 
 
 def test_over_tls_the_cookie_belongs_to_this_address_alone(open_app: APIFlask) -> None:

@@ -52,7 +52,7 @@ function Leaving() {
   return (
     <section aria-label="Sign out">
       <h2>Sign out</h2>
-      <p className="beside">All that was saved is kept. A session that is not used ends by itself after twelve hours.</p>
+      <p className="beside">All that was saved is kept. After twelve hours you are signed out by itself.</p>
       <div className="account-row">
         <Touch className="boxed" onClick={() => leave(api.signOut)}>
           Sign out

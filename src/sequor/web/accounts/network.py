@@ -24,7 +24,7 @@ audit = logging.getLogger("sequor.audit")
 
 SIGN_IN, CHANGE = "accounts.sign_in", "accounts.change_password"
 LASTS = timedelta(hours=12)
-"""For so long without being used a session lasts."""
+"""For so long a session lasts."""
 FROM_ONE_ADDRESS, OF_ONE_NAME = "20 per minute; 100 per hour", "50 per hour"
 """How often somebody may fail to sign in (OWASP ASVS 4.0.3, 2.2.1: at most 100 an hour for an account)."""
 
@@ -75,6 +75,8 @@ def open_to_network(app: APIFlask, store: Store, access: Access) -> None:
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Strict",
         PERMANENT_SESSION_LIFETIME=LASTS,
+        # A cookie that is another one each time would let no browser keep a picture (Vary: Cookie).
+        SESSION_REFRESH_EACH_REQUEST=False,
     )
     app.session_interface = _Cookies()
     manager = LoginManager(app)
