@@ -8,6 +8,7 @@ Everything runs over a database, a Redis and workers of its own. What is compare
 from __future__ import annotations
 
 import argparse
+import contextlib
 import json
 import os
 import statistics
@@ -176,20 +177,31 @@ print(json.dumps(spent))
 
 def model(count: int = 1000, some: int = 32) -> None:
     """What the cost model foretells of a run from single photos, one thread each, and what the run takes."""
-    with installation() as (store, database):
-        threads = dict.fromkeys(("NUMBA_NUM_THREADS", "OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS"), "1")
-        command = [sys.executable, "-c", SINGLES, database.url, str(store.folder), str(some)]
-        told = subprocess.run(
-            command, env={**os.environ, **threads}, capture_output=True, text=True, check=True
-        )
-    spent: dict[str, float] = json.loads(told.stdout)
     cores = os.cpu_count() or 1
+    spent = core_seconds(cores, some)
     foretold = sum(spent.values()) * count / cores
-    each = ", ".join(f"{name} {seconds:.2f}" for name, seconds in spent.items())
-    print(f"core-seconds of a photo of 2 megapixels: {each}")
     measured = thousand(count)
     print(f"{count} on {cores} cores: foretold {foretold:.0f} s, measured {measured:.0f} s")
     print(f"  {measured / foretold - 1:+.0%}")
+
+
+def core_seconds(cores: int, some: int = 32) -> dict[str, float]:
+    """What each stage of a photo takes one core while all others do the same: two that share a core's parts
+    are slower than one alone."""
+    threads = dict.fromkeys(("NUMBA_NUM_THREADS", "OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS"), "1")
+    with contextlib.ExitStack() as there:
+        asked = []
+        for _ in range(cores):
+            store, database = there.enter_context(installation())
+            command = [sys.executable, "-c", SINGLES, database.url, str(store.folder), str(some)]
+            asked.append(
+                subprocess.Popen(command, env={**os.environ, **threads}, stdout=subprocess.PIPE, text=True)
+            )
+        each = [json.loads(process.communicate()[0]) for process in asked]
+    spent = {name: sum(one[name] for one in each) / cores for name in each[0]}
+    told = ", ".join(f"{name} {seconds:.2f}" for name, seconds in spent.items())
+    print(f"core-seconds of a photo of 2 megapixels, {cores} at a time: {told}")
+    return spent
 
 
 def thousand(count: int = 1000) -> float:

@@ -1,9 +1,9 @@
 """Many users at once: each draws, drags, stores and exports on a photo of his own.
 
-    PYTHONPATH=src:.:tests .venv/bin/python -m benchmarks.users [--users 20] [--seconds 180]
+    PYTHONPATH=src:.:tests .venv/bin/python -m benchmarks.users [--users 20] [--seconds 180] [--pause 1.25]
 
 The program runs as a user starts it. A user draws a line, drags the tilt (fifteen evaluations, ten a second),
-stores it, waits a little, and now and then exports; alone first, then all of them.
+stores it, pauses (--pause, more or less), and now and then exports; alone first, then all of them.
 """
 
 from __future__ import annotations
@@ -28,7 +28,8 @@ ENDED = ("done", "failed", "cancelled")
 class User:
     """One of them; ``took``: milliseconds of each evaluation, ``wrong``: what went wrong."""
 
-    def __init__(self, port: int, photo: int, seed: int) -> None:
+    def __init__(self, port: int, photo: int, seed: int, pause: float) -> None:
+        self._pause = pause
         self._ask, self._photo, self._chance = Client(port), photo, random.Random(seed)
         self.took: list[float] = []
         self.wrong: list[str] = []
@@ -46,7 +47,7 @@ class User:
             self._store({"do": "take out", "angle": "roll", "degrees": self._chance.uniform(-3, 3)})
             if turn % EXPORTED_EVERY == 1:
                 self._export()
-            time.sleep(self._chance.uniform(0.5, 2))
+            time.sleep(self._pause * self._chance.uniform(0.5, 1.5))
 
     def _line(self, turn: int, points: list[list[float]]) -> dict[str, Any]:
         return {"do": "lay", "line": f"r{turn}", "kind": "level", "points": points}
@@ -123,15 +124,16 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--users", type=int, default=20)
     parser.add_argument("--seconds", type=float, default=180)
+    parser.add_argument("--pause", type=float, default=1.25)
     options = parser.parse_args()
     with tempfile.TemporaryDirectory() as folder:
         program = Program(Path(folder) / "data", free_port())
         program.start()
         try:
             photos = brought(Client(program.port), options.users)
-            alone = User(program.port, photos[0], 0)
+            alone = User(program.port, photos[0], 0, options.pause)
             single = at_work([alone], min(60, options.seconds))
-            users = [User(program.port, photo, 1 + at) for at, photo in enumerate(photos)]
+            users = [User(program.port, photo, 1 + at, options.pause) for at, photo in enumerate(photos)]
             many = at_work(users, options.seconds)
         finally:
             program.stop()

@@ -11,7 +11,7 @@ from clients import Straight
 from sequor.jobs.asking import WorkQueue
 from sequor.painter.client import Painter
 from sequor.store.database import Store
-from sequor.web.accounts.network import Access
+from sequor.web.accounts.network import ALONE, Access
 from sequor.web.app import create_app
 from sequor.web.serving import answering
 
@@ -23,7 +23,7 @@ def served(
     store: Store,
     queue: WorkQueue | None = None,
     painter: Painter | None = None,
-    access: Access = Access(),  # noqa: B008
+    access: Access = ALONE,
 ) -> Iterator[str]:
     """The application over a store, for as long as it is wanted; without a queue work is done at once."""
     app = create_app(store, queue or Straight(store, painter), FRONT_END, painter, access=access)

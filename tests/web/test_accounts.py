@@ -17,11 +17,13 @@ from clients import Importer, Page, Straight, finished, waited
 from pictures import DEMO, jpeg_bytes, smooth_picture
 from PIL import Image
 from sqlalchemy import Engine, text
+from sqlalchemy.exc import OperationalError
 
 from sequor.operations.accounts import put_account
 from sequor.operations.importing import SCREEN_SIDES
 from sequor.store.database import Store
 from sequor.store.owners import NOBODY, acting, acting_for
+from sequor.web.accounts import network
 from sequor.web.accounts.network import Access
 from sequor.web.app import create_app
 from sequor.web.contract import openapi
@@ -186,6 +188,22 @@ def test_figures_need_the_token_of_the_data_folder(guest: Guest, store: Store) -
     assert guest("GET", "/metrics").status_code == 401
     bearer = {"Authorization": f"Bearer {(store.folder / 'token').read_text()}"}
     assert guest.client.get("/metrics", headers=bearer).status_code == 200
+
+
+def test_a_database_that_does_not_answer_is_told_and_not_stumbled_over(
+    open_app: APIFlask, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    ada = signed(open_app, "Ada")
+
+    def gone(*asked: object) -> None:
+        raise OperationalError("select", None, Exception(2003))
+
+    monkeypatch.setattr(network, "account_of", gone)
+    for method, path in (("POST", "/api/batches/import"), ("GET", "/api/photos")):
+        answer = ada(method, path, json={"label": "x"} if method == "POST" else None)
+        assert answer.status_code == 503 and "does not answer" in answer.get_json()["title"]
+    assert ada("GET", "/api/health").status_code in (200, 503)
+    assert ada("GET", "/").status_code == 200
 
 
 def test_audit_lines_name_numbers_only(open_app: APIFlask, caplog: pytest.LogCaptureFixture) -> None:

@@ -267,6 +267,7 @@ class Batches:
             query = select(Job).join(BatchPhoto, BatchPhoto.job_id == Job.id)
             ended = Job.state.in_(("failed", "cancelled"))
             jobs = list(session.scalars(query.where(BatchPhoto.batch_id == number, ended).with_for_update()))
+            refuse_too_much(session, len(jobs))
             for job in jobs:
                 begin_anew(job)
             bells = [Bell(job.id, job.kind, job.lane) for job in jobs]

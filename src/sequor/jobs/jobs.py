@@ -45,6 +45,12 @@ class Jobs:
         self.folder(name).mkdir()
         return name
 
+    def refuse_too_much(self, size: int) -> None:
+        """Before a file of so many bytes is sent: let nobody bring more than they may. Raises
+        TooMuchWorkError, NoRoomLeftError."""
+        with self._store.transaction() as session:
+            refuse_too_much(session, 1, size)
+
     def start(self, name: str, kind: str, label: str, spec: Spec) -> Job:
         """Put down what is wanted and ask for it; without Redis it waits. Raises SQLAlchemyError, OSError,
         TooMuchWorkError, NoRoomLeftError."""

@@ -13,7 +13,7 @@ from pathlib import Path
 from sequor.jobs.background import Background
 from sequor.jobs.jobs import Jobs
 from sequor.operations import checking
-from sequor.operations.accounts import first_account
+from sequor.operations.accounts import NoRoomLeftError, TooMuchWorkError, first_account
 from sequor.operations.checking import Findings
 from sequor.operations.telling import UNFINISHED
 from sequor.store.database import migrate
@@ -109,7 +109,11 @@ def _import(jobs: Jobs, file: Path, name: str) -> str | None:
     """Import one file; why that was not possible."""
     job = jobs.prepare()
     shutil.copyfile(file, jobs.folder(job) / "file")
-    jobs.start(job, "import", name, {"name": name, "bytes": file.stat().st_size})
+    try:
+        jobs.start(job, "import", name, {"name": name, "bytes": file.stat().st_size})
+    except (TooMuchWorkError, NoRoomLeftError) as error:
+        jobs.drop(job)
+        return str(error)
     deadline = time.monotonic() + BEGUN_WITHIN_SECONDS
     while (found := jobs.get(job)) is not None and found.state in UNFINISHED:
         if found.state == "waiting" and time.monotonic() > deadline:

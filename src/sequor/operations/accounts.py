@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import secrets
 from functools import cache
+from threading import Lock
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -24,6 +25,8 @@ MOST_BYTES, MOST_JOBS = 100_000_000_000, 20_000
 
 # RFC 9106, section 4, second recommended option: three passes over 64 MiB.
 _HASHER = PasswordHasher(time_cost=3, memory_cost=65536, parallelism=4)
+_ONE_AT_A_TIME = Lock()
+"""Many who try at once take no more memory than one."""
 
 
 class PasswordRefusedError(ValueError):
@@ -139,12 +142,14 @@ def _hashed(password: str) -> str:
         raise PasswordRefusedError(
             f"A password has {SHORTEST} to {LONGEST} characters; this one has {len(password)}"
         )
-    return _HASHER.hash(password)
+    with _ONE_AT_A_TIME:
+        return _HASHER.hash(password)
 
 
 def _verified(hashed: str, password: str) -> bool:
     try:
-        return _HASHER.verify(hashed, password)
+        with _ONE_AT_A_TIME:
+            return _HASHER.verify(hashed, password)
     except (VerificationError, InvalidHashError):
         return False
 

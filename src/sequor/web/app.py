@@ -22,7 +22,7 @@ from sequor.operations.rendering import Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.store.owners import act_for
-from sequor.web.accounts.network import Access, open_to_network
+from sequor.web.accounts.network import ALONE, Access, open_to_network
 from sequor.web.accounts.routes import accounts
 from sequor.web.batches.routes import batches_of
 from sequor.web.bench.routes import bench
@@ -48,7 +48,7 @@ def create_app(
     front_end: Path,
     painter: Painter | None = None,
     exports: Path | None = None,
-    access: Access = Access(),  # noqa: B008
+    access: Access = ALONE,
 ) -> APIFlask:
     """The web application over a store; ``front_end`` is the folder of the built pages.
 

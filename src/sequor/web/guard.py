@@ -13,14 +13,16 @@ from flask import Response, g, request, session
 from sequor.jobs.logs import REQUEST
 from sequor.operations.photos import refuse_others
 from sequor.store.database import Store
-from sequor.store.owners import NOBODY, act_for
+from sequor.store.owners import NOBODY, act_for, acting_for
 from sequor.web.accounts.network import SIGN_IN, Access, note, visitor
 from sequor.web.problems import Problem
 
 SAFE = {"GET", "HEAD", "OPTIONS"}
 TOKEN_HEADER = "X-Sequor-Token"
-TO_ALL = {"page", "asset", "icon", "photos.session", "going_on.health", SIGN_IN}
-"""Endpoints that need nobody to have signed in: the page itself, and whether the program is well."""
+PUBLIC = {"page", "asset", "icon", "going_on.health"}
+"""Endpoints that are the same for everybody: the page itself, and whether the program is well."""
+THE_WAY_IN = {"photos.session", SIGN_IN}
+"""Endpoints that need nobody to have signed in."""
 FIGURES = "going_on.metrics"
 
 
@@ -66,15 +68,15 @@ class Guard:
             if not hmac.compare_digest(given.encode(), f"Bearer {self.secret}".encode()):
                 raise Problem(401, "Not for everybody", "These figures need the token of the data folder")
             return None
-        who = visitor()
-        if who is None and request.endpoint not in TO_ALL:
-            raise Problem(401, "Not signed in", "Sign in first. What was saved is kept")
+        who = None if request.endpoint in PUBLIC else visitor()
         if who is None:
-            return NOBODY
-        act_for(who.id)
+            if request.endpoint in PUBLIC | THE_WAY_IN:
+                return NOBODY
+            raise Problem(401, "Not signed in", "Sign in first. What was saved is kept")
         photo = (request.view_args or {}).get("photo_id")
-        if photo is not None and request.endpoint not in TO_ALL:
-            refuse_others(self.store, photo)
+        if photo is not None:
+            with acting_for(who.id):
+                refuse_others(self.store, photo)
         return who.id
 
     def after(self, response: Response) -> Response:

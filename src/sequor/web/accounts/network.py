@@ -5,14 +5,14 @@ from __future__ import annotations
 import logging
 from dataclasses import dataclass
 from datetime import timedelta
-from typing import Any, cast
+from typing import Any
 
 from apiflask import APIFlask
-from flask import Flask, Response, request
+from flask import Flask, Response, g, request, session
 from flask.sessions import SecureCookieSessionInterface
 from flask_limiter import Limiter, RateLimitExceeded
 from flask_limiter.util import get_remote_address
-from flask_login import LoginManager, UserMixin, current_user
+from flask_login import LoginManager, UserMixin, current_user, login_user
 
 from sequor.operations.accounts import account_of
 from sequor.store.database import Store
@@ -43,6 +43,9 @@ class Access:
     def network(self) -> bool:
         """Whether it is open to a network."""
         return bool(self.secret)
+
+
+ALONE = Access()
 
 
 class Visitor(UserMixin):  # type: ignore[misc]
@@ -103,16 +106,29 @@ def open_to_network(app: APIFlask, store: Store, access: Access) -> None:
 
 
 def visitor() -> Visitor | None:
-    """Whoever asks, if they have signed in."""
-    found = cast(Visitor, current_user)
-    return found if found.is_authenticated else None
+    """Whoever asks, if they have signed in. Raises SQLAlchemyError."""
+    # Not the name that stands for whoever it is just then: that is nobody after a sign-out.
+    found = current_user._get_current_object()
+    who = found if isinstance(found, Visitor) else None
+    g.visitor = who
+    return who
+
+
+def begin(account: Account) -> None:
+    """Begin a session."""
+    # Nothing of before goes over, not even what the page was told to name itself by.
+    session.clear()
+    session.permanent = True
+    login_user(Visitor(account))
+    visitor()
 
 
 def note(response: Response) -> None:
     """Note who asked for a change, or for what is not theirs: names of the program's own and numbers."""
     if request.method in ("GET", "HEAD", "OPTIONS") and response.status_code not in (401, 403, 429):
         return
-    who = visitor()
+    # Not asked for anew: the database may be what did not answer.
+    who: Visitor | None = g.get("visitor")
     numbers = {name: value for name, value in (request.view_args or {}).items() if isinstance(value, int)}
     audit.info(
         "%s %s %s: %d, account %s, from %s",

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 from flask import session
-from flask_login import login_user, logout_user
+from flask_login import logout_user
 
 from sequor.operations.accounts import change_password as change
 from sequor.operations.accounts import end_sessions, signed_in
-from sequor.store.models import Account
-from sequor.web.accounts.network import Visitor, visitor
+from sequor.web.accounts.network import Visitor, begin, visitor
 from sequor.web.accounts.schemas import PasswordIn, SignInIn
 from sequor.web.context import context
 from sequor.web.problems import Problem
@@ -31,7 +30,7 @@ def sign_in(json_data: SignInIn) -> str:
     account = signed_in(context().store, json_data.name, json_data.password)
     if account is None:
         raise Problem(401, "Not signed in", "This name and password do not belong together")
-    _begin(account)
+    begin(account)
     return ""
 
 
@@ -58,7 +57,7 @@ def sign_out_everywhere() -> str:
 @accounts.output({}, status_code=204)
 def change_password(json_data: PasswordIn) -> str:
     """Change the password; all other sessions end."""
-    _begin(change(context().store, _mine().id, json_data.old, json_data.new))
+    begin(change(context().store, _mine().id, json_data.old, json_data.new))
     return ""
 
 
@@ -66,10 +65,3 @@ def _mine() -> Visitor:
     who = visitor()
     assert who is not None
     return who
-
-
-def _begin(account: Account) -> None:
-    # Nothing of before goes over, not even what the page was told to name itself by.
-    session.clear()
-    session.permanent = True
-    login_user(Visitor(account))

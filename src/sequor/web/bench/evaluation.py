@@ -12,21 +12,17 @@ from sequor.advice.presets import Preset, presets
 from sequor.advice.suggestions import Offer, offers
 from sequor.core.camera import Array
 from sequor.core.estimation.unknowns import ANGLES, Unknown
-from sequor.core.frame.print import COARSE_PPI
-from sequor.core.rectangle import Rectangle
 from sequor.core.warp.base import NEAREST_DEPTH
 from sequor.operations.map_tokens import as_taken_token, map_token
 from sequor.pipeline.evaluated import Evaluated
-from sequor.pipeline.frame import ratio_of
-from sequor.pipeline.output import output_size
 from sequor.pipeline.readings import ReferenceResult
 from sequor.recipe.model import Recipe
-from sequor.recipe.parse import RecipeError
-from sequor.web.wire import Rect, Wire
+from sequor.web.bench.framed import FrameOut
+from sequor.web.wire import Wire
 from sequor.wording import kinds, numbers, view, words
 from sequor.wording.edges import edges_words
 from sequor.wording.finding import advice_words, finding
-from sequor.wording.frame import cut_words, frame_ratio_words, frame_words, paper_words, ppi_words
+from sequor.wording.frame import frame_words
 
 
 class MeshOut(Wire):
@@ -38,100 +34,9 @@ class MeshOut(Wire):
     nearest: float = Field(description="where W is smaller, nothing is drawn")
 
 
-class PrintOut(Wire):
-    """The frame on paper: ``shown`` is what a printer that fills the sheet leaves of it, in frame pixels."""
-
-    paper: str
-    ppi: float
-    coarse: bool
-    words: str
-    cut: float
-    cut_words: str
-    shown: Rect
-    pixels: tuple[int, int]
-
-
-class CutOut(Wire):
-    """What lies beyond each side of the frame: shares of the corrected picture."""
-
-    left: float
-    top: float
-    right: float
-    bottom: float
-
-
-class FrameOut(Wire):
-    """The frame in corrected pixels and what it costs. ``shape``: width : height as a number, null when it is
-    free; ``subject``: the box about the subject mark in corrected pixels, without size for a point;
-    ``written``: the pixels of its file, null where none can be written."""
-
-    x: float
-    y: float
-    width: int
-    height: int
-    kept: float
-    empty: float
-    ratio: str
-    shape: float | None
-    subject: Rect | None
-    subject_inside: bool | None
-    printed: PrintOut | None
-    cut: CutOut
-    written: tuple[int, int] | None
-
-    @classmethod
-    def of(cls, evaluation: Evaluated) -> FrameOut:
-        """The message for the frame of an evaluation."""
-        frame, cost, mark = evaluation.frame, evaluation.cost, evaluation.subject
-        ratio = ratio_of(evaluation.recipe)
-        return cls(
-            x=frame.x,
-            y=frame.y,
-            width=round(frame.width),
-            height=round(frame.height),
-            kept=cost.kept,
-            empty=cost.empty,
-            ratio=frame_ratio_words(evaluation.recipe),
-            shape=None if ratio is None else ratio[0] / ratio[1],
-            subject=None if mark is None else rect_of(mark),
-            subject_inside=evaluation.subject_inside,
-            printed=_printed(evaluation),
-            cut=CutOut.model_validate(evaluation.cut_off),
-            written=_written(evaluation),
-        )
-
-
-def _written(evaluation: Evaluated) -> tuple[int, int] | None:
-    try:
-        return output_size(evaluation.recipe, evaluation.frame)
-    except RecipeError:
-        return None
-
-
 def path_of(points: Array) -> list[tuple[float, float]]:
     """Points (N, 2) as they go over the wire."""
     return [(round(float(x), 2), round(float(y), 2)) for x, y in points]
-
-
-def rect_of(rectangle: Rectangle) -> Rect:
-    """A rectangle as it goes over the wire."""
-    return rectangle.x, rectangle.y, rectangle.width, rectangle.height
-
-
-def _printed(evaluation: Evaluated) -> PrintOut | None:
-    printed, part = evaluation.printed, evaluation.recipe.frame.print
-    if printed is None or part is None:
-        return None
-    return PrintOut(
-        paper=paper_words(part),
-        ppi=printed.ppi,
-        coarse=printed.ppi < COARSE_PPI,
-        words=ppi_words(printed),
-        cut=printed.cut,
-        cut_words=cut_words(printed, evaluation),
-        shown=rect_of(printed.shown),
-        pixels=printed.pixels(part.ppi),
-    )
 
 
 class LineOut(Wire):

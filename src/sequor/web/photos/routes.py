@@ -110,6 +110,7 @@ def import_photo() -> JobOut:
     ``own``: an exported picture is to be a photo of its own, also when its original is here."""
     here = context()
     name = request.args.get("name", "").strip()[:255] or "photo"
+    here.jobs.refuse_too_much(request.content_length or 0)
     job = here.jobs.prepare()
     file = here.jobs.folder(job) / "file"
     try:
