@@ -14,6 +14,7 @@ from typing import Any
 import pytest
 from starting import free_arguments, said, started
 
+from sequor.launch.mariadb import MariaDB
 from sequor.launch.serve import main
 
 WORD = "a long way over the moor"
@@ -51,8 +52,9 @@ def test_accounts_come_first_and_then_people_sign_in(
     assert capsys.readouterr().out == "Ada: added\n"
     assert add(monkeypatch, tmp_path, "--add-user", "Ada", "--most-gb", "2") == 0
     assert "has a new password" in capsys.readouterr().out
-    assert add(monkeypatch, tmp_path, "--add-user", "Ada", "--most-jobs", "0") == 1
-    assert "numbers above 0" in capsys.readouterr().err
+    for odd in (("--most-jobs", "0"), ("--most-gb", "nan"), ("--most-gb", "inf"), ("--most-gb", "-1")):
+        assert add(monkeypatch, tmp_path, "--add-user", "Ada", *odd) == 1
+        assert "numbers above 0" in capsys.readouterr().err
 
     with started(tmp_path, "--no-demo", "--listen", "127.0.0.1", "--proxy", "127.0.0.1") as (address, _):
         assert stat.S_IMODE((tmp_path / "secret").stat().st_mode) == 0o600
@@ -110,3 +112,17 @@ def test_a_secret_that_is_too_short(
     monkeypatch.setenv("SEQUOR_SECRET", "short")
     listen = [*free_arguments(tmp_path), "--no-demo", "--listen", "127.0.0.1"]
     assert "give it 32 or more" in said(capsys, *listen)
+
+
+def test_the_first_account_over_services_that_machines_share(
+    tmp_path: Path, bucket: str, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Before anything was started over them: the database holds nothing yet."""
+    database = MariaDB(tmp_path / "elsewhere")
+    try:
+        where = ["--database", database.url, "--broker", "redis://127.0.0.1:1/0", "--files", bucket]
+        assert add(monkeypatch, tmp_path / "web", *where, "--add-user", "Ada") == 0
+        assert capsys.readouterr().out == "Ada: added\n"
+        assert add(monkeypatch, tmp_path / "other", *where, "--add-user", "Ada") == 0
+    finally:
+        database.stop()

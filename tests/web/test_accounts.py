@@ -16,12 +16,13 @@ from apiflask import APIFlask
 from clients import Importer, Page, Straight, finished, waited
 from pictures import DEMO, jpeg_bytes, smooth_picture
 from PIL import Image
-from sqlalchemy import Engine, text
+from sqlalchemy import Engine, select, text
 from sqlalchemy.exc import OperationalError
 
 from sequor.operations.accounts import put_account
 from sequor.operations.importing import SCREEN_SIDES
 from sequor.store.database import Store
+from sequor.store.models import Account
 from sequor.store.owners import NOBODY, acting, acting_for
 from sequor.web.accounts import network
 from sequor.web.accounts.network import Access
@@ -232,6 +233,14 @@ def test_more_bytes_than_an_account_may_keep_are_refused(store: Store, open_app:
     assert refused.status_code == 507 and "Nothing was added" in refused.get_json()["detail"]
     assert len(list(store.work.iterdir())) == 0
     brought(ada, content)
+
+
+def test_a_new_password_leaves_the_limits_as_they_are(store: Store, people: None) -> None:
+    put_account(store, "Ben", WORD, most_bytes=1000, most_jobs=3)
+    assert not put_account(store, "Ben", OTHER)
+    with store.transaction() as session:
+        ben = session.scalars(select(Account).where(Account.name == "Ben")).one()
+    assert (ben.most_bytes, ben.most_jobs) == (1000, 3)
 
 
 def test_more_jobs_than_an_account_may_have_are_refused(

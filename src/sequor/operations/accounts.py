@@ -5,6 +5,7 @@ from __future__ import annotations
 import secrets
 from functools import cache
 from threading import Lock
+from typing import Any
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
@@ -43,24 +44,26 @@ class NoRoomLeftError(Exception):
 
 @begun_again
 def put_account(
-    store: Store, name: str, password: str, most_bytes: int = MOST_BYTES, most_jobs: int = MOST_JOBS
+    store: Store, name: str, password: str, most_bytes: int | None = None, most_jobs: int | None = None
 ) -> bool:
-    """Add an account, or give one that is there a new password and limits, which ends its sessions;
-    whether it is new. What nobody owns becomes the first account's.
+    """Add an account, or give one that is there a new password, and limits where they are named, which ends
+    its sessions; whether it is new. What nobody owns becomes the first account's.
 
     Raises PasswordRefusedError, ValueError.
     """
     name = name.strip()
     if not name or len(name) > LONGEST_NAME or not name.isprintable():
         raise ValueError(f"a name has 1 to {LONGEST_NAME} characters that can be seen; choose another")
-    told = {"password": _hashed(password), "stamp": _stamp(), "most_bytes": most_bytes}
+    told: dict[str, Any] = {"password": _hashed(password), "stamp": _stamp()}
+    limits = {"most_bytes": most_bytes, "most_jobs": most_jobs}
+    told |= {column: most for column, most in limits.items() if most is not None}
     with store.transaction() as session:
         names = {one.name: one for one in session.scalars(select(Account).with_for_update())}
         account = names.get(name)
         if account is None:
-            account = Account(name=name)
+            account = Account(name=name, most_bytes=MOST_BYTES, most_jobs=MOST_JOBS)
             session.add(account)
-        for column, value in {**told, "most_jobs": most_jobs}.items():
+        for column, value in told.items():
             setattr(account, column, value)
         session.flush()
         if not names:
