@@ -1,9 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 
 import { api, wordsOf } from "../api/client";
-import { Mark } from "../parts/Brand";
-import { Go } from "../parts/Go";
+import { PageHead } from "../parts/PageHead";
 import { Touch } from "../parts/Touch";
 import { Secret } from "./Secret";
 
@@ -12,22 +11,9 @@ const SHORTEST = 12;
 /** Who has signed in, another password, and the way out. */
 export function Account() {
   const { data: session } = useQuery({ queryKey: ["session"], queryFn: api.session });
-  useEffect(() => {
-    document.title = "Account · Sequor";
-  }, []);
   return (
     <div className="sheet-page">
-      <header className="route sheet-head">
-        <div className="route-title" style={{ borderBottom: 0, width: "auto" }}>
-          <Mark />
-          <div>
-            <strong>{session?.account ?? "Account"}</strong>
-            <nav aria-label="Photos" style={{ fontSize: "0.75rem" }}>
-              <Go to="/">Contact sheet</Go>
-            </nav>
-          </div>
-        </div>
-      </header>
+      <PageHead name="Account" title={session?.account ?? undefined} />
       <main className="account">
         {session?.network === false && <p className="beside">Sequor is open to this computer only. Nobody needs to sign in here.</p>}
         {session?.account && (

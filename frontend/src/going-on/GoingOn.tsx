@@ -1,32 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
 
 import { api, type GoingOn as Now } from "../api/client";
-import { Mark } from "../parts/Brand";
 import { bytesWords, counted, said, timeWords } from "../parts/figures";
-import { Go } from "../parts/Go";
+import { PageHead } from "../parts/PageHead";
 
 const AGAIN_MS = 5000;
 
 /** The work that waits and runs, the workers, the services and the room that is used; asked for again every few seconds. */
 export function GoingOn() {
   const { data, error } = useQuery({ queryKey: ["going on"], queryFn: api.goingOn, refetchInterval: AGAIN_MS, retry: false });
-  useEffect(() => {
-    document.title = "What is going on · Sequor";
-  }, []);
   return (
     <div className="sheet-page">
-      <header className="route sheet-head">
-        <div className="route-title" style={{ borderBottom: 0, width: "auto" }}>
-          <Mark />
-          <div>
-            <strong>What is going on</strong>
-            <nav aria-label="Photos" style={{ fontSize: "0.75rem" }}>
-              <Go to="/">Contact sheet</Go>
-            </nav>
-          </div>
-        </div>
-      </header>
+      <PageHead name="What is going on" />
       <main className="going-on">
         {error && (
           <p role="alert" className="told danger">
