@@ -38,7 +38,7 @@ function Leaving() {
   return (
     <section aria-label="Sign out">
       <h2>Sign out</h2>
-      <p className="beside">All that was saved is kept. After twelve hours you are signed out by itself.</p>
+      <p className="beside">All that was saved is kept. After twelve hours you are signed out automatically.</p>
       <div className="account-row">
         <Touch className="boxed" onClick={() => leave(api.signOut)}>
           Sign out
