@@ -50,7 +50,7 @@ def test_pictures_hold_up_nothing_and_those_left_are_not_made(
         # All but the last leave; that one is answered, and of the others only what was begun was made.
         for connection in asking[:-1]:
             connection.close()
-        time.sleep(1)
+        time.sleep(3)
         let_go.set()
         assert asking[-1].recv(100).startswith(b"HTTP/1.1 200")
         asking[-1].close()
