@@ -10,7 +10,7 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-from sequor.core.fill.blend import Values
+from sequor.core.fill.blend import Mask, Values
 from sequor.core.fill.kernels import HALF, PATCH
 from sequor.core.fill.levels import NOTHING, Level, places
 
@@ -36,7 +36,8 @@ def mark_things(levels: list[Level]) -> None:
     if not levels:
         return
     seen = [level for level in levels if level.hole.size <= 2 * MOST_PATCHES]
-    rare = rarity(seen[-1] if seen else levels[0])
+    level = seen[-1] if seen else levels[0]
+    rare = rarity(*_small(level.image, level.usable[: len(level.hole)]))
     if rare is NOTHING:
         return
     for level in levels:
@@ -45,14 +46,29 @@ def mark_things(levels: list[Level]) -> None:
         level.rarity = level.views.spread(own, len(level.canvas))
 
 
-def rarity(level: Level) -> Values:
-    """How unlike its nearest likeness each usable patch of a level is, (h, w), as a sum of squared
-    differences, up to twice what is usual; 0 elsewhere. A picture with hardly any patches tells nothing."""
-    rows, columns = places(level.usable[: len(level.hole)])
+def _small(image: Values, usable: Mask) -> tuple[Values, Mask]:
+    """A picture and where its patches can be copied, no larger than is looked at: a thin hole in a large
+    picture has no coarse level, and all patches of a fine one are too many."""
+    factor = float(np.sqrt(2 * MOST_PATCHES / usable.size))
+    if factor >= 1:
+        return image, usable
+    size = max(PATCH, int(usable.shape[1] * factor)), max(PATCH, int(usable.shape[0] * factor))
+    shares = cv2.resize(usable.astype(np.float32), size, interpolation=cv2.INTER_AREA)
+    inside = np.zeros(shares.shape, bool)
+    inside[HALF : size[1] - HALF, HALF : size[0] - HALF] = True
+    small = cv2.resize(image[: len(usable)], size, interpolation=cv2.INTER_AREA)
+    return np.asarray(small), (shares > 0.5) & inside
+
+
+def rarity(image: Values, usable: Mask) -> Values:
+    """How unlike its nearest likeness each patch of an image (h, w, 3) is whose middle is ``usable`` (h, w),
+    as a sum of squared differences (h, w), up to twice what is usual; 0 elsewhere. A picture with hardly any
+    patches tells nothing."""
+    rows, columns = places(usable)
     if len(rows) < LEAST_PATCHES:
         return NOTHING
-    height, width = level.hole.shape
-    windows = np.lib.stride_tricks.sliding_window_view(level.image, (PATCH, PATCH), axis=(0, 1))
+    height, width = usable.shape
+    windows = np.lib.stride_tricks.sliding_window_view(image, (PATCH, PATCH), axis=(0, 1))
     patches = windows[rows - HALF, columns - HALF].reshape(len(rows), -1)
     patches = patches - patches.mean(axis=0)
     _, ways = np.linalg.eigh(patches.T @ patches)

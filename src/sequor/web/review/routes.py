@@ -30,7 +30,6 @@ def get_review(photo_id: int) -> ReviewOut:
 
 
 @review.get("/photos/<int:photo_id>/review/<int:revision>-<name>.jpg")
-@in_turn
 def review_picture(photo_id: int, revision: int, name: str) -> Response:
     """The framed picture as it would be at an extent, or as it is; for the screen."""
     here = context()
@@ -38,8 +37,14 @@ def review_picture(photo_id: int, revision: int, name: str) -> Response:
     if now.revision.id != revision or name not in ("plain", *get_args(Extent)):
         raise Problem(404, "No such picture", "The photo has changed; load it again")
     extent: Extent | None = None if name == "plain" else name  # type: ignore[assignment]
+    return jpeg(_picture(now, extent), FOREVER)
+
+
+@in_turn
+def _picture(now: photos.PhotoNow, extent: Extent | None) -> bytes:
+    here = context()
     recipe = reviewing.recipe_at(here.looks, here.originals, now, extent)
-    return jpeg(rendering.for_review(here.store, now.photo.sha256, recipe), FOREVER)
+    return rendering.for_review(here.store, now.photo.sha256, recipe)
 
 
 @review.post("/photos/<int:photo_id>/review")
