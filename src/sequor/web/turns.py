@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import threading
 from collections.abc import Callable
-from functools import wraps
 from typing import ParamSpec, TypeVar
 
 from flask import request
@@ -19,16 +18,11 @@ T = TypeVar("T")
 _FEW = threading.Semaphore(max(2, os.cpu_count() or 1))
 
 
-def in_turn(answer: Callable[P, T]) -> Callable[P, T]:
-    """An answer that waits for its turn, and is not worked out when nobody waits for it any more: a page
-    that is left or zoomed asks for others."""
-
-    @wraps(answer)
-    def waiting(*args: P.args, **kwargs: P.kwargs) -> T:
-        with _FEW:
-            is_gone: Callable[[], bool] | None = request.environ.get("waitress.client_disconnected")
-            if is_gone is not None and is_gone():
-                raise Problem(408, "Not waited for", "Whoever asked for this picture has gone; ask again")
-            return answer(*args, **kwargs)
-
-    return waiting
+def in_turn(work: Callable[P, T], *args: P.args, **kwargs: P.kwargs) -> T:
+    """What a work makes of what was looked up for it, when its turn has come; not when nobody waits for it
+    any more: a page that is left or zoomed asks for others. Raises Problem."""
+    with _FEW:
+        is_gone: Callable[[], bool] | None = request.environ.get("waitress.client_disconnected")
+        if is_gone is not None and is_gone():
+            raise Problem(408, "Not waited for", "Whoever asked for this picture has gone; ask again")
+        return work(*args, **kwargs)

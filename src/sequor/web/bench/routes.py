@@ -109,7 +109,6 @@ def revise(photo_id: int, json_data: ActionIn) -> RevisedOut:
 
 
 @bench.get("/photos/<int:photo_id>/revisions/<int:revision_id>/after.jpg")
-@in_turn
 def after(photo_id: int, revision_id: int) -> Response:
     """What an action, ``action`` in the query as JSON, would make of a revision, as a small picture; with
     ``corner`` of the corner alone that has most to fill."""
@@ -119,8 +118,8 @@ def after(photo_id: int, revision_id: int) -> Response:
     action = ActionIn.model_validate_json(request.args.get("action", "{}")).root
     changed = _with_segments(sha256, acting.made_by(recipe, action).recipe)
     if "corner" in request.args:
-        return jpeg(rendering.worst_corner(here.store, sha256, recipe, changed), FOREVER)
-    return jpeg(rendering.thumbnail(here.store, sha256, changed), FOREVER)
+        return jpeg(in_turn(rendering.worst_corner, here.store, sha256, recipe, changed), FOREVER)
+    return jpeg(in_turn(rendering.thumbnail, here.store, sha256, changed), FOREVER)
 
 
 def _pixels(sha256: str, recipe: Recipe) -> Picture:

@@ -169,17 +169,15 @@ def recover(photo_id: int) -> PhotoOut:
 
 
 @photo_routes.get("/photos/<int:photo_id>/thumbnail/<int:revision>.jpg")
-@in_turn
 def thumbnail(photo_id: int, revision: int) -> Response:
     """The framed picture after one revision, small."""
     here = context()
     now = photos.get_photo(here.store, photo_id)
     recipe = log.get_revision(here.store, photo_id, revision)
-    return jpeg(rendering.thumbnail(here.store, now.photo.sha256, recipe), FOREVER)
+    return jpeg(in_turn(rendering.thumbnail, here.store, now.photo.sha256, recipe), FOREVER)
 
 
 @photo_routes.get("/photos/<int:photo_id>/screen/<int:side>-<int:turns>.jpg")
-@in_turn
 def screen(photo_id: int, side: int, turns: int) -> Response:
     """The photo as taken, its longest side at most ``side`` pixels, after ``turns`` quarter turns; of a raw
     photo ``develop``, in the query as JSON, tells how it is developed.
@@ -197,7 +195,6 @@ def screen(photo_id: int, side: int, turns: int) -> Response:
 
 
 @photo_routes.get("/photos/<int:photo_id>/tiles/<token>/<int(signed=True):column>/<int(signed=True):row>.jpg")
-@in_turn
 def tile(photo_id: int, token: str, column: int, row: int) -> Response:
     """A square of the picture at 100 % through the map that ``token`` names; ``wide`` as for the screen."""
     here = context()
@@ -205,7 +202,7 @@ def tile(photo_id: int, token: str, column: int, row: int) -> Response:
         raise Problem(404, "No such tile", "The tile lies far outside the picture")
     now = photos.get_photo(here.store, photo_id)
     wide = "wide" in request.args
-    picture = rendering.tile(here.originals, now.photo.sha256, token, column, row, wide)
+    picture = in_turn(rendering.tile, here.originals, now.photo.sha256, token, column, row, wide)
     return jpeg(picture, FOREVER)
 
 

@@ -37,14 +37,8 @@ def review_picture(photo_id: int, revision: int, name: str) -> Response:
     if now.revision.id != revision or name not in ("plain", *get_args(Extent)):
         raise Problem(404, "No such picture", "The photo has changed; load it again")
     extent: Extent | None = None if name == "plain" else name  # type: ignore[assignment]
-    return jpeg(_picture(now, extent), FOREVER)
-
-
-@in_turn
-def _picture(now: photos.PhotoNow, extent: Extent | None) -> bytes:
-    here = context()
     recipe = reviewing.recipe_at(here.looks, here.originals, now, extent)
-    return rendering.for_review(here.store, now.photo.sha256, recipe)
+    return jpeg(in_turn(rendering.for_review, here.store, now.photo.sha256, recipe), FOREVER)
 
 
 @review.post("/photos/<int:photo_id>/review")

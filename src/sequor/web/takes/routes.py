@@ -77,18 +77,16 @@ def first_look(photo_id: int, take_id: int, part: int) -> Response:
 
 
 @takes_of.get("/photos/<int:photo_id>/takes/<int:take_id>/small-<part>.jpg")
-@in_turn
 def small_take(photo_id: int, take_id: int, part: str) -> Response:
     """The surroundings of a part ("all": the whole frame) with a take that is done, small."""
     here = context()
-    picture = rendering.small_take(here.store, photo_id, take_id, None if part == "all" else part)
+    picture = in_turn(rendering.small_take, here.store, photo_id, take_id, None if part == "all" else part)
     if picture is None:
         raise Problem(404, "No such picture", "This take is not done, or has no such part")
     return jpeg(picture, FOREVER)
 
 
 @takes_of.get("/patches/<sha256>/<int:reduced>.png")
-@in_turn
 def patch(sha256: str, reduced: int) -> Response:
     """A patch, reduced so many times, to be laid under the picture, or with ``over`` in the query over it."""
     if not (1 <= reduced <= 64 and len(sha256) == 64 and set(sha256) <= set("0123456789abcdef")):
@@ -96,7 +94,7 @@ def patch(sha256: str, reduced: int) -> Response:
     here = context()
     if here.guard.access.network:
         takes.refuse_others(here.store, sha256)
-    return png(rendering.patch_picture(here.store, sha256, reduced, "over" in request.args))
+    return png(in_turn(rendering.patch_picture, here.store, sha256, reduced, "over" in request.args))
 
 
 def png(picture: bytes) -> Response:
