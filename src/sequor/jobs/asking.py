@@ -15,7 +15,7 @@ from sqlalchemy.orm import Session
 
 from sequor.store.chunks import chunks
 from sequor.store.models import Job
-from sequor.store.owners import NOBODY, acting
+from sequor.store.owners import owner
 
 from .tasks import KINDS, Spec
 
@@ -86,7 +86,6 @@ def ask(session: Session, wanted: Sequence[Asked], revive: bool = True) -> list[
     found: list[tuple[Bell, bool]] = []
     rows: list[dict[str, Any]] = []
     made: dict[str, Bell] = {}
-    whose = acting() or NOBODY
     for one in wanted:
         known = there.get(one.made_of or "")
         if known is not None:
@@ -104,7 +103,7 @@ def ask(session: Session, wanted: Sequence[Asked], revive: bool = True) -> list[
             made[one.made_of] = bell
         rows.append(
             {
-                "account_id": whose if one.account is None else one.account,
+                "account_id": owner() if one.account is None else one.account,
                 "id": bell.name,
                 "kind": one.kind,
                 "lane": lane,

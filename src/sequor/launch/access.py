@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import os
-import secrets
 from pathlib import Path
 
 from sequor.operations.accounts import first_account
 from sequor.store.database import Store
-from sequor.store.files import write_whole
+from sequor.store.files import kept_secret
 from sequor.store.owners import NOBODY
 from sequor.web.accounts.network import Access
 
@@ -37,8 +36,4 @@ def _secret(folder: Path) -> str:
         if len(named) < SHORTEST_SECRET:
             raise StartError(f"{SECRET} has {len(named)} characters; give it {SHORTEST_SECRET} or more")
         return named
-    file = folder / "secret"
-    if not file.is_file():
-        write_whole(file, secrets.token_urlsafe(48).encode())
-        file.chmod(0o600)
-    return file.read_text()
+    return kept_secret(folder / "secret")

@@ -9,7 +9,6 @@ import json
 import logging
 import os
 import re
-import secrets
 import shutil
 import signal
 import socket
@@ -20,6 +19,8 @@ from pathlib import Path
 from typing import IO, Any
 
 import pymysql
+
+from sequor.store.files import kept_secret, write_private
 
 from .processes import Child, StartError, end_orphan, run_folder
 
@@ -226,8 +227,8 @@ class MariaDB:
     def _tell_where(self) -> None:
         """Note where this server is reached, for the commands that work while the program runs."""
         who = f"user = sequor\npassword = {self._password()}\nsocket = {self._run / 's'}"
-        _write_private(self.client, f"[client]\n{who}\n")
-        _write_private(
+        write_private(self.client, f"[client]\n{who}\n")
+        write_private(
             self.folder / "running.json",
             json.dumps({"url": self.url, "client": str(self.client), "pid": os.getpid()}),
         )
@@ -243,10 +244,7 @@ class MariaDB:
             return pymysql.connect(unix_socket=socket_, user="root")
 
     def _password(self) -> str:
-        file = self.folder / "password"
-        if not file.is_file() or not file.read_text():
-            _write_private(file, secrets.token_urlsafe(24))
-        return file.read_text()
+        return kept_secret(self.folder / "password")
 
     def _watch(self) -> None:
         """Start the server again when it ends by itself, and keep room for it on the disk."""
@@ -324,14 +322,6 @@ def program(name: str) -> str:
     if not found:
         raise StartError(f"{name} is missing; install the Debian package mariadb-server and start again")
     return found
-
-
-def _write_private(file: Path, text: str) -> None:
-    beside = file.with_name(f".{file.name}.new")
-    beside.unlink(missing_ok=True)
-    beside.touch(mode=0o600)
-    beside.write_text(text)
-    beside.replace(file)
 
 
 def _reason_in(text: str, otherwise: str) -> str:

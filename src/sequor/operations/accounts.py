@@ -16,7 +16,7 @@ from sequor.operations.telling import UNFINISHED
 from sequor.store.again import begun_again
 from sequor.store.database import Store
 from sequor.store.models import Account, Base, Job, Photo, Take
-from sequor.store.owners import NOBODY, Owned, acting
+from sequor.store.owners import NOBODY, Owned, owner
 
 SHORTEST, LONGEST = 12, 128
 """Characters of a password (OWASP ASVS 4.0.3, 2.1.1 and 2.1.2)."""
@@ -117,7 +117,8 @@ def end_sessions(store: Store, number: int) -> None:
 def refuse_too_much(session: Session, jobs: int, size: int = 0) -> None:
     """Let the account that is acted for ask for no more jobs, and keep no more bytes, than it may; until the
     end of the transaction nobody else asks for it. Raises TooMuchWorkError, NoRoomLeftError."""
-    account = session.get(Account, acting() or NOBODY, with_for_update=True)
+    whose = owner()
+    account = None if whose == NOBODY else session.get(Account, whose, with_for_update=True)
     if account is None:
         return
     unfinished = Job.state.in_(UNFINISHED)

@@ -299,6 +299,23 @@ def content_hash(path: Path) -> str:
     return digest.hexdigest()
 
 
+def write_private(file: Path, text: str) -> None:
+    """Write a file that its owner alone reads, whole. Raises OSError."""
+    beside = file.with_name(f".{file.name}.new")
+    beside.unlink(missing_ok=True)
+    beside.touch(mode=0o600)
+    beside.write_text(text)
+    beside.replace(file)
+
+
+def kept_secret(file: Path) -> str:
+    """A secret of the installation's own, made once and kept in a file that its owner alone reads. Raises
+    OSError."""
+    if not file.is_file() or not file.read_text():
+        write_private(file, secrets.token_urlsafe(32))
+    return file.read_text().strip()
+
+
 def write_whole(path: Path, content: bytes) -> None:
     """Write a file so that nobody ever sees a part of it: under another name first, then renamed.
 

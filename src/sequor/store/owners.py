@@ -21,6 +21,11 @@ def acting() -> int | None:
     return _ACTING.get()
 
 
+def owner() -> int:
+    """Whose the rows are that are made now."""
+    return acting() or NOBODY
+
+
 @contextmanager
 def acting_for(account: int | None) -> Iterator[None]:
     """Act for an account meanwhile."""
@@ -40,7 +45,7 @@ class Owned:
     """Rows that belong to an account: whoever is acted for makes them, and sees, changes and removes no
     others."""
 
-    account_id: Mapped[int] = mapped_column(default=lambda: acting() or NOBODY)
+    account_id: Mapped[int] = mapped_column(default=owner)
 
 
 class OwnSession(Session):

@@ -13,6 +13,7 @@ from flask import Response, g, request, session
 from sequor.jobs.logs import REQUEST
 from sequor.operations.photos import refuse_others
 from sequor.store.database import Store
+from sequor.store.files import kept_secret
 from sequor.store.owners import NOBODY, act_for, acting_for
 from sequor.web.accounts.network import SIGN_IN, Access, note, visitor
 from sequor.web.problems import Problem
@@ -101,8 +102,4 @@ class Guard:
 
 def token_of(folder: Path) -> str:
     """The installation's token: kept, so that pages stay usable over a restart."""
-    file = folder / "token"
-    if not file.is_file():
-        file.touch(mode=0o600)
-        file.write_text(secrets.token_urlsafe(32))
-    return file.read_text().strip()
+    return kept_secret(folder / "token")
