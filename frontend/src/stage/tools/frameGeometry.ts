@@ -26,12 +26,21 @@ const MOST_CELLS = 20_000;
 
 /** Whether a frame lies in an outline that need not be convex: no edge of it enters, and its middle is inside. */
 export function fits([x, y, width, height]: Rect, outline: readonly Point[]): boolean {
-  const [cx, cy, halfWidth, halfHeight] = [x + width / 2, y + height / 2, width / 2 - TOUCH, height / 2 - TOUCH];
+  const cx = x + width / 2;
+  const cy = y + height / 2;
+  const halfWidth = width / 2 - TOUCH;
+  const halfHeight = height / 2 - TOUCH;
   let inside = false;
-  for (let at = 0; at < outline.length; at++) {
-    const [a, b] = [around(outline, at), around(outline, at + 1)];
-    const [ax, ay, bx, by] = [a[0] - cx, a[1] - cy, b[0] - cx, b[1] - cy];
-    const [dx, dy] = [bx - ax, by - ay];
+  // One at a time, and no list of them: this is asked thousands of times while a frame is dragged.
+  let before = around(outline, -1);
+  for (const point of outline) {
+    const ax = before[0] - cx;
+    const ay = before[1] - cy;
+    const bx = point[0] - cx;
+    const by = point[1] - cy;
+    const dx = bx - ax;
+    const dy = by - ay;
+    before = point;
     if (ay > 0 !== by > 0 && ax - (ay * dx) / dy > 0) inside = !inside;
     const apart =
       Math.min(ax, bx) >= halfWidth ||
