@@ -51,7 +51,7 @@ class Straight:
     def break_off(self, name: str) -> None:
         """The thread hears it when it next tells how far it is."""
 
-    def waiting(self) -> int:
+    def waiting(self, worker: str | None = None) -> int:
         return 0
 
     def at_work(self) -> dict[str, int]:

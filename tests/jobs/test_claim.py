@@ -31,10 +31,11 @@ from sequor.jobs.looks import ask_for_looks
 from sequor.jobs.sweeping import sweep
 from sequor.jobs.tasks import Kind, Spec, Work
 from sequor.launch.background import Services
+from sequor.operations import takes
 from sequor.operations.reporting import Report
 from sequor.recipe.model.export import ExportPart
 from sequor.store.database import CHANGED, ChangedMeanwhileError, Store
-from sequor.store.models import Job, now
+from sequor.store.models import Job, Take, now
 
 
 class Heard:
@@ -43,9 +44,11 @@ class Heard:
     def __init__(self, waiting: int = 0) -> None:
         self.rung: list[str] = []
         self.many = waiting
+        self.takes: list[str] = []
 
     def make_takes(self, photo_id: int, key: str) -> None:
-        """Nobody comes."""
+        """It was rung for."""
+        self.takes.append(key)
 
     def do_job(self, name: str, kind: str, lane: str) -> None:
         """It was rung for."""
@@ -54,7 +57,7 @@ class Heard:
     def break_off(self, name: str) -> None:
         """Nobody is at it."""
 
-    def waiting(self) -> int:
+    def waiting(self, worker: str | None = None) -> int:
         """So many messages."""
         return self.many
 
@@ -212,6 +215,20 @@ def test_a_sweep_rings_for_what_waits_and_for_claims_that_are_over(store: Store)
     assert fresh not in queue.rung
     # It backs off while much is to be taken.
     assert sweep(store, Heard(waiting=sweeping.FEW + 1)) == 0
+
+
+def test_a_sweep_rings_for_takes_that_nobody_makes_any_more(store: Store, bring: Importer) -> None:
+    photo_id = bring(jpeg_bytes(smooth_picture(12, 9))).photo_id
+    lost, held, done = (letter * 64 for letter in "abc")
+    with store.transaction() as session:
+        for key, state in ((lost, "running"), (held, "running"), (done, "done")):
+            session.add(Take(photo_id=photo_id, made_for=key, seed=1, recipe={}, state=state))
+    with store.only_one(f"{takes.LOCK}{held[: takes.LOCK_HASH]}"):
+        queue = Heard()
+        assert sweep(store, queue) == 1 and queue.takes == [lost]
+        # Whoever takes the next message may be the one.
+        busy = Heard(waiting=1)
+        assert sweep(store, busy) == 0 and busy.takes == []
 
 
 def test_a_sweep_removes_what_belongs_to_nobody(store: Store) -> None:

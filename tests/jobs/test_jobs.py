@@ -126,7 +126,7 @@ class Nobody:
     def break_off(self, name: str) -> None:
         """There is nobody to break off."""
 
-    def waiting(self) -> int:
+    def waiting(self, worker: str | None = None) -> int:
         raise BackgroundGoneError
 
     def at_work(self) -> dict[str, int]:

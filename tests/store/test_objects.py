@@ -10,6 +10,7 @@ import pytest
 from clients import Importer, Page, Straight, at_once
 from pictures import jpeg_bytes, smooth_picture
 
+from sequor.jobs import folders
 from sequor.jobs.failures import failure_of
 from sequor.jobs.jobs import tidy
 from sequor.operations import checking, photos
@@ -69,6 +70,22 @@ def test_what_one_machine_takes_in_another_reads_and_keeps_a_copy(machine: Machi
     with pytest.raises(OriginalMissingError, match="import the photo again"):
         machine("third").originals.path(sha256)
     assert checking.check(other).missing == [f"the original of “Weir”, {sha256}"]
+
+
+def test_what_was_handed_over_for_no_job_goes_after_a_day(
+    machine: Machine, objects: Objects, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    one = machine("one")
+    with one.transaction() as session:
+        session.add(Job(id="known", kind="import", lane="import", label="x", spec={"bytes": 1}, notices=[]))
+    for name in ("known", "left"):
+        objects.write(b"x", f"work/{name}/file")
+    tidy(one)
+    # Its row may be on its way.
+    assert sorted(objects.keys("work")) == ["work/known/file", "work/left/file"]
+    monkeypatch.setattr(folders, "LEFT", -timedelta(days=1))
+    tidy(one)
+    assert list(objects.keys("work")) == ["work/known/file"]
 
 
 def test_a_changed_byte_is_refused_set_aside_named_and_healed(machine: Machine, objects: Objects) -> None:

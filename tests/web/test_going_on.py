@@ -23,7 +23,7 @@ from sequor.web.app import create_app
 class Silent(Straight):
     """A queue that does not answer."""
 
-    def waiting(self) -> int:
+    def waiting(self, worker: str | None = None) -> int:
         raise BackgroundGoneError
 
     def at_work(self) -> dict[str, int]:

@@ -36,8 +36,8 @@ class WorkQueue(Protocol):
     def break_off(self, name: str) -> None:
         """Let the process that does a job be killed, if there is one."""
 
-    def waiting(self) -> int:
-        """How many messages nobody has taken yet. Raises BackgroundGoneError."""
+    def waiting(self, worker: str | None = None) -> int:
+        """How many messages nobody, or this worker, has taken yet. Raises BackgroundGoneError."""
 
     def at_work(self) -> dict[str, int]:
         """How much each worker that says something is doing. Raises BackgroundGoneError."""

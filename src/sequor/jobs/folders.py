@@ -8,11 +8,15 @@ from __future__ import annotations
 
 import contextlib
 import shutil
+from collections.abc import Container
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from sequor.store.database import Store
 
 WORK = "work"
+LEFT = timedelta(days=1)
+"""What has lain in the object store for so long, and belongs to no job, was left by who is gone."""
 
 
 def folder_of(store: Store, name: str) -> Path:
@@ -61,3 +65,11 @@ def forget(store: Store, *names: str) -> None:
         if store.objects is not None:
             with contextlib.suppress(OSError):
                 store.objects.remove(list(store.objects.keys(f"{WORK}/{name}")))
+
+
+def forget_left(store: Store, jobs: Container[str]) -> None:
+    """Remove what was handed over long ago for none of these jobs."""
+    if store.objects is not None:
+        with contextlib.suppress(OSError):
+            old = store.objects.keys(WORK, datetime.now(UTC) - LEFT)
+            store.objects.remove([key for key in old if key.split("/")[1] not in jobs])

@@ -21,7 +21,7 @@ from .background import BackgroundGoneError
 from .claim import is_free, is_gone
 from .doing import fail
 from .failures import BrokenOffError, NeverArrivedError
-from .folders import folder_of, forget, hand_over, is_there
+from .folders import folder_of, forget, forget_left, hand_over, is_there
 from .tasks import KINDS, Spec
 
 KEPT = timedelta(hours=1)
@@ -111,6 +111,7 @@ def tidy(store: Store) -> None:
     for leftover in store.work.iterdir():
         if leftover.name not in jobs:
             remove(leftover)
+    forget_left(store, jobs)
     for job in jobs.values():
         # Among several machines another one may be doing it.
         if job.state not in UNFINISHED or (store.objects is not None and not is_free(job)):

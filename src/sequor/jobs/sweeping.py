@@ -8,6 +8,7 @@ from pathlib import Path
 
 from sqlalchemy import and_, or_, select
 
+from sequor.operations.takes import nobody_makes
 from sequor.store.database import Store
 from sequor.store.models import Job, now
 
@@ -22,8 +23,8 @@ LEFT_SECONDS = 300.0
 
 
 def sweep(store: Store, queue: WorkQueue) -> int:
-    """Ring for jobs that have waited long, or whose claim is over; how many. Raises BackgroundGoneError,
-    SQLAlchemyError."""
+    """Ring for jobs that have waited long, or whose claim is over, and for takes that nobody makes; how many.
+    Raises BackgroundGoneError, SQLAlchemyError."""
     forget_old(store)
     _clear(store)
     if queue.waiting() > FEW:
@@ -36,7 +37,17 @@ def sweep(store: Store, queue: WorkQueue) -> int:
     with store.transaction() as session:
         jobs = [Bell(*row) for row in session.execute(query)]
     ring(queue, jobs)
-    return len(jobs)
+    return len(jobs) + _ring_for_takes(store, queue)
+
+
+def _ring_for_takes(store: Store, queue: WorkQueue) -> int:
+    # Takes have no claim that runs out; the lock of who makes them ends with its process, on any machine.
+    if queue.waiting("fill"):
+        return 0
+    left = nobody_makes(store)
+    for photo_id, key in left:
+        queue.make_takes(photo_id, key)
+    return len(left)
 
 
 def _clear(store: Store) -> None:

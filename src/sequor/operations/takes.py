@@ -50,6 +50,9 @@ from .touching_up import TouchUps
 MARGIN = 4
 """Pixels by which a picture for the screen reaches under the photo."""
 
+LOCK, LOCK_HASH = "take-", 40
+"""Who makes takes of one frame holds a lock of this name, and so many letters of its hash."""
+
 log = logging.getLogger(__name__)
 
 NO_MEMORY = (
@@ -137,12 +140,20 @@ def wanted(store: Store) -> list[tuple[int, str]]:
         return [(photo_id, key) for photo_id, key in session.execute(query)]
 
 
+def nobody_makes(store: Store) -> list[tuple[int, str]]:
+    """The same, but for those that a process anywhere is making just now."""
+    free = func.is_free_lock(func.concat(LOCK, func.left(Take.made_for, LOCK_HASH)))
+    query = select(Take.photo_id, Take.made_for).where(Take.state.in_(UNFINISHED), free == 1).distinct()
+    with store.transaction() as session:
+        return [(photo_id, key) for photo_id, key in session.execute(query)]
+
+
 def make(store: Store, photo_id: int, key: str, painter: Painter | None = None) -> None:
     """Make all takes that are wanted of one frame, one after another; again is harmless.
 
     Raises OperationalError when the database is away: they are to be asked for again.
     """
-    with store.only_one(f"take-{key[:40]}") as alone:
+    with store.only_one(f"{LOCK}{key[:LOCK_HASH]}") as alone:
         making: Making | None = None
         while alone and (take := _next(store, photo_id, key)):
             try:

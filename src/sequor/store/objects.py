@@ -10,7 +10,7 @@ import contextlib
 import hashlib
 import os
 from collections.abc import Iterator
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
@@ -114,11 +114,12 @@ class Objects:
             return int(self._api.head(self._store, key)["size"])
         return None
 
-    def keys(self, prefix: str) -> Iterator[str]:
-        """The keys of all objects in a folder."""
+    def keys(self, prefix: str, before: datetime | None = None) -> Iterator[str]:
+        """The keys of all objects in a folder; ``before``: of those written before a moment, with its
+        zone."""
         with _answers():
             for some in self._api.list(self._store, prefix):
-                yield from (one["path"] for one in some)
+                yield from (one["path"] for one in some if before is None or one["last_modified"] < before)
 
     def move(self, key: str, to: str) -> None:
         """Give an object another key. Raises FileNotFoundError."""
