@@ -34,10 +34,12 @@ class User:
         self.took: list[float] = []
         self.wrong: list[str] = []
         self.stored = self.exported = 0
+        self._now: dict[str, Any] = {}
 
     def work(self, until: float) -> None:
         """Until a moment. People do not all begin in the same one."""
         time.sleep(self._pause * self._chance.uniform(0, 1.5))
+        self._now = self._said("GET", f"/api/photos/{self._photo}", None, 200) or {}
         turn = 0
         while time.monotonic() < until:
             turn += 1
@@ -53,11 +55,8 @@ class User:
     def _line(self, turn: int, points: list[list[float]]) -> dict[str, Any]:
         return {"do": "lay", "line": f"r{turn}", "kind": "level", "points": points}
 
-    def _open(self) -> dict[str, Any]:
-        return self._said("GET", f"/api/photos/{self._photo}", None, 200) or {}
-
     def _drag(self) -> None:
-        recipe = self._open().get("recipe")
+        recipe = self._now.get("recipe")
         for step in range(DRAGS):
             asked = {"recipe": recipe, "action": {"do": "take out", "angle": "roll", "degrees": 0.1 * step}}
             begun = time.perf_counter()
@@ -66,8 +65,9 @@ class User:
             time.sleep(0.1)
 
     def _store(self, action: dict[str, Any]) -> None:
-        version = self._open().get("photo", {}).get("version")
-        self._said("POST", f"/api/photos/{self._photo}/revise", action, 200, version)
+        # As the page does: what an answer tells is gone by from then on.
+        version = self._now.get("photo", {}).get("version")
+        self._now = self._said("POST", f"/api/photos/{self._photo}/revise", action, 200, version) or self._now
         self.stored += 1
 
     def _export(self) -> None:
