@@ -8,7 +8,7 @@ from pathlib import Path
 
 import yaml
 
-from sequor.cli import _parser as command_line
+from sequor.cli import parser as command_line
 from sequor.launch import serve, worker
 from sequor.launch.outside import OPTIONS, PASSWORD
 from sequor.launch.serve import _parser as start_line

@@ -1,0 +1,5 @@
+"""``python -m sequor.cli``."""
+
+from . import command
+
+command()
