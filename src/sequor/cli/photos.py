@@ -97,7 +97,7 @@ def batch(options: argparse.Namespace) -> int:
     from collections import Counter
 
     from sequor.imaging.formats.registry import FORMATS
-    from sequor.operations.batching import Wish, batch, photos_in
+    from sequor.operations import batching
     from sequor.recipe.parse import RecipeError
 
     if options.format is not None and options.format not in FORMATS:
@@ -108,11 +108,12 @@ def batch(options: argparse.Namespace) -> int:
     except RecipeError as error:
         print(f"sequor batch: {options.recipe}: {error}", file=sys.stderr)
         return FAILED
-    wish = Wish(options.take, options.sure, recipe, options.format)
+    wish = batching.Wish(options.take, options.sure, recipe, options.format)
     begun = time.perf_counter()
     states: Counter[str] = Counter(written=0, left=0, failed=0)
     try:
-        for came in batch(photos_in(options.photos), options.out, wish, max(1, options.workers)):
+        photos = batching.photos_in(options.photos)
+        for came in batching.batch(photos, options.out, wish, max(1, options.workers)):
             states[came.state] += 1
             print_line(came.told())
     except OSError as error:

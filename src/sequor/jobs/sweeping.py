@@ -8,7 +8,7 @@ from pathlib import Path
 
 from sqlalchemy import and_, or_, select
 
-from sequor.operations.takes import nobody_makes
+from sequor.operations.takes import wanted
 from sequor.store.database import Store
 from sequor.store.models import Job, now
 
@@ -44,7 +44,7 @@ def _ring_for_takes(store: Store, queue: WorkQueue) -> int:
     # Takes have no claim that runs out; the lock of who makes them ends with its process, on any machine.
     if queue.waiting("fill"):
         return 0
-    left = nobody_makes(store)
+    left = wanted(store, left_alone=True)
     for photo_id, key in left:
         queue.make_takes(photo_id, key)
     return len(left)

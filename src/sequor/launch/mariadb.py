@@ -20,7 +20,7 @@ from typing import IO, Any
 
 import pymysql
 
-from sequor.store.files import kept_secret, write_private
+from sequor.store.files import PRIVATE, kept_secret, write_whole
 
 from .processes import Child, StartError, end_orphan, run_folder
 
@@ -227,11 +227,9 @@ class MariaDB:
     def _tell_where(self) -> None:
         """Note where this server is reached, for the commands that work while the program runs."""
         who = f"user = sequor\npassword = {self._password()}\nsocket = {self._run / 's'}"
-        write_private(self.client, f"[client]\n{who}\n")
-        write_private(
-            self.folder / "running.json",
-            json.dumps({"url": self.url, "client": str(self.client), "pid": os.getpid()}),
-        )
+        write_whole(self.client, f"[client]\n{who}\n".encode(), PRIVATE)
+        running = {"url": self.url, "client": str(self.client), "pid": os.getpid()}
+        write_whole(self.folder / "running.json", json.dumps(running).encode(), PRIVATE)
 
     def _connect(self) -> pymysql.connections.Connection[Any]:
         socket_ = str(self._run / "s")

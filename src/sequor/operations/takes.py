@@ -133,17 +133,13 @@ def cancel(store: Store, photo_id: int, take_id: int) -> None:
             take.state, take.words, take.rough = "cancelled", "Cancelled", 0
 
 
-def wanted(store: Store) -> list[tuple[int, str]]:
-    """Photos and hashes with takes that are still to be made: what a start takes up again."""
-    with store.transaction() as session:
-        query = select(Take.photo_id, Take.made_for).where(Take.state.in_(UNFINISHED)).distinct()
-        return [(photo_id, key) for photo_id, key in session.execute(query)]
-
-
-def nobody_makes(store: Store) -> list[tuple[int, str]]:
-    """The same, but for those that a process anywhere is making just now."""
-    free = func.is_free_lock(func.concat(LOCK, func.left(Take.made_for, LOCK_HASH)))
-    query = select(Take.photo_id, Take.made_for).where(Take.state.in_(UNFINISHED), free == 1).distinct()
+def wanted(store: Store, left_alone: bool = False) -> list[tuple[int, str]]:
+    """Photos and hashes with takes that are still to be made; ``left_alone``: that no process anywhere
+    is making just now."""
+    query = select(Take.photo_id, Take.made_for).where(Take.state.in_(UNFINISHED)).distinct()
+    if left_alone:
+        lock = func.concat(LOCK, func.left(Take.made_for, LOCK_HASH))
+        query = query.where(func.is_free_lock(lock) == 1)
     with store.transaction() as session:
         return [(photo_id, key) for photo_id, key in session.execute(query)]
 

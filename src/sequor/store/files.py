@@ -20,6 +20,8 @@ from .objects import Objects
 log = logging.getLogger(__name__)
 
 CHUNK = 1 << 20
+PRIVATE = 0o600
+"""For its owner alone."""
 MOST_KNOWN = 50_000
 """Of so many files it is remembered that they are whole."""
 HASH_LENGTH = 64
@@ -299,30 +301,23 @@ def content_hash(path: Path) -> str:
     return digest.hexdigest()
 
 
-def write_private(file: Path, text: str) -> None:
-    """Write a file that its owner alone reads, whole. Raises OSError."""
-    beside = file.with_name(f".{file.name}.new")
-    beside.unlink(missing_ok=True)
-    beside.touch(mode=0o600)
-    beside.write_text(text)
-    beside.replace(file)
-
-
 def kept_secret(file: Path) -> str:
     """A secret of the installation's own, made once and kept in a file that its owner alone reads. Raises
     OSError."""
     if not file.is_file() or not file.read_text():
-        write_private(file, secrets.token_urlsafe(32))
+        write_whole(file, secrets.token_urlsafe(32).encode(), PRIVATE)
     return file.read_text().strip()
 
 
-def write_whole(path: Path, content: bytes) -> None:
-    """Write a file so that nobody ever sees a part of it: under another name first, then renamed.
+def write_whole(path: Path, content: bytes, mode: int = 0o666) -> None:
+    """Write a file so that nobody ever sees a part of it: under another name first, then renamed. ``mode``:
+    who may read and write it, less what the process lets nobody do.
 
     Raises OSError; nothing of it is left then.
     """
     beside = path.with_name(f".{path.name}-{secrets.token_hex(6)}")
     try:
+        beside.touch(mode)
         beside.write_bytes(content)
         beside.replace(path)
     finally:
