@@ -182,7 +182,8 @@ def reshaping(page: Page) -> None:
 def framing(page: Page) -> None:
     """What each choice keeps, the boat on a third, on paper, and two versions in the log."""
     go_to(page, "Crop")
-    page.get_by_role("group", name="What each choice keeps").wait_for()
+    choices = page.get_by_role("group", name="What each choice keeps")
+    choices.locator("img").nth(3).wait_for(timeout=60_000)
     shoot(page, "bench-frame")
     page.get_by_role("button", name="Compose", exact=True).click()
     page.get_by_role("button", name="Mark the subject").click()
