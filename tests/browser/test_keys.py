@@ -9,7 +9,7 @@ import pytest
 from bench import canvas_pixels, kept, says, settle
 from clients import Importer
 from pictures import jpeg_bytes, smooth_picture
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 MOST_PRESSES = 10
 
@@ -104,6 +104,26 @@ def test_a_photo_is_removed_by_key_and_put_back(watched: Page, three: list[int])
     page.keyboard.press("Control+z")
     expect(page.locator("[data-photo]")).to_have_count(3)
     expect(page.get_by_role("alert")).to_have_count(0)
+
+
+def test_a_photo_may_be_removed_while_its_picture_loads(watched: Page, address: str, bring: Importer) -> None:
+    """On a slow machine a card's picture is asked for after its photo was removed; nothing is refused."""
+    page = watched
+    photo = bring(jpeg_bytes(smooth_picture(300, 200)), "photo.jpg").photo_id
+    held: list[Route] = []
+    page.route("**/thumbnail/*.jpg", lambda route: held.append(route))
+    page.goto(address)
+    card = page.locator(f'[data-photo="{photo}"]')
+    card.scroll_into_view_if_needed()
+    while not held:
+        page.wait_for_timeout(50)
+    card.locator("a").focus()
+    with page.expect_response("**/api/photos/remove"):
+        page.keyboard.press("Delete")
+    expect(card).to_have_count(0)
+    with page.expect_response("**/thumbnail/*.jpg") as answered:
+        held[0].continue_()
+    assert answered.value.status == 200
 
 
 def test_a_lost_picture_comes_back(opened: Page) -> None:

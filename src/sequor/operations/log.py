@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from sequor.operations.photos import PhotoUnknownError, current, recipe_of
 from sequor.recipe.model import Recipe
 from sequor.store.database import Store
-from sequor.store.models import Revision
+from sequor.store.models import Photo, Revision
 
 LOG_PAGE = 200
 """Entries of the log that are given at a time."""
@@ -36,6 +36,15 @@ def get_revision(store: Store, photo_id: int, revision_id: int) -> Recipe:
     with store.transaction() as session:
         current(session, photo_id)
         return recipe_of(revision_in(session, photo_id, revision_id))
+
+
+def pictured(store: Store, photo_id: int, revision_id: int) -> tuple[str, Recipe]:
+    """What a small picture of one revision is made of: the original's SHA-256 and the recipe. Also of a photo
+    that was removed: its card may still be loading, and a removal can be undone. Raises PhotoUnknownError,
+    UnreadableStateError."""
+    with store.transaction() as session:
+        recipe = recipe_of(revision_in(session, photo_id, revision_id))
+        return session.get_one(Photo, photo_id).sha256, recipe
 
 
 def imported_recipe(store: Store, photo_id: int) -> Recipe:

@@ -170,11 +170,10 @@ def recover(photo_id: int) -> PhotoOut:
 
 @photo_routes.get("/photos/<int:photo_id>/thumbnail/<int:revision>.jpg")
 def thumbnail(photo_id: int, revision: int) -> Response:
-    """The framed picture after one revision, small."""
+    """The framed picture after one revision, small; also of a photo that has just been removed."""
     here = context()
-    now = photos.get_photo(here.store, photo_id)
-    recipe = log.get_revision(here.store, photo_id, revision)
-    return jpeg(in_turn(rendering.thumbnail, here.store, now.photo.sha256, recipe), FOREVER)
+    sha256, recipe = log.pictured(here.store, photo_id, revision)
+    return jpeg(in_turn(rendering.thumbnail, here.store, sha256, recipe), FOREVER)
 
 
 @photo_routes.get("/photos/<int:photo_id>/screen/<int:side>-<int:turns>.jpg")
