@@ -60,8 +60,8 @@ class Client:
 class Program:
     """The program as a process of its own, found again by a mark in its environment."""
 
-    def __init__(self, data: Path, port: int) -> None:
-        self.data, self.port, self.mark = data, port, uuid.uuid4().hex
+    def __init__(self, data: Path, port: int, *options: str) -> None:
+        self.data, self.port, self.options, self.mark = data, port, options, uuid.uuid4().hex
         self.process: subprocess.Popen[bytes] | None = None
         self.said = data.parent / "said.log"
 
@@ -72,7 +72,7 @@ class Program:
         begun = time.monotonic()
         with self.said.open("wb") as said:
             self.process = subprocess.Popen(
-                [*command, "--data", str(self.data)], stdout=said, stderr=said, env=environment
+                [*command, "--data", str(self.data), *self.options], stdout=said, stderr=said, env=environment
             )
         while b"is ready" not in self.said.read_bytes():
             if self.process.poll() is not None or time.monotonic() - begun > START_SECONDS:

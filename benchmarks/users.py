@@ -1,16 +1,22 @@
 """Many users at once: each draws, drags, stores and exports on a photo of his own.
 
-    PYTHONPATH=src:.:tests .venv/bin/python -m benchmarks.users [--users 20] [--seconds 180] [--pause 1.25]
+    PYTHONPATH=src:.:tests .venv/bin/python -m benchmarks.users [--users 20] [--seconds 180] [--pause 5]
 
-The program runs as a user starts it. A user draws a line, drags the tilt (fifteen evaluations, ten a second),
-stores it, pauses (--pause, more or less), and now and then exports; alone first, then all of them.
+The program is open to a network, and each has an account. A user draws a line, drags the tilt (fifteen
+evaluations, ten a second), stores it, pauses (--pause, more or less), and now and then exports; alone first,
+then all of them.
 """
 
 from __future__ import annotations
 
 import argparse
+import http.client
+import json
+import os
 import random
 import statistics
+import subprocess
+import sys
 import tempfile
 import threading
 import time
@@ -18,19 +24,57 @@ from pathlib import Path
 from typing import Any
 
 from benchmarks.crowd import TWO, views
-from benchmarks.program import Client, Program
+from benchmarks.program import ROOT, Program
 from sequor.launch.mariadb import free_port
 
+WORD = "twenty people at one door"
 DRAGS, EXPORTED_EVERY = 15, 6
 ENDED = ("done", "failed", "cancelled")
+
+
+class Visitor:
+    """Somebody who has signed in, over one connection that is kept, as browsers do; None instead of an answer
+    when there is none."""
+
+    def __init__(self, port: int, name: str) -> None:
+        self._connection = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
+        self._headers: dict[str, str] = {}
+        for method, path, body in (
+            ("GET", "/api/session", None),
+            ("POST", "/api/sign-in", {"name": name, "password": WORD}),
+            ("GET", "/api/session", None),
+        ):
+            answer = self(method, path, body)
+            assert answer is not None and answer[0] in (200, 204), answer
+            if answer[1] is not None:
+                self._headers["X-Sequor-Token"] = answer[1]["token"]
+
+    def __call__(
+        self, method: str, path: str, body: Any = None, version: int | None = None
+    ) -> tuple[int, Any] | None:
+        headers = dict(self._headers)
+        if version is not None:
+            headers["If-Match"] = f'"{version}"'
+        if body is not None and not isinstance(body, bytes):
+            body, headers["Content-Type"] = json.dumps(body).encode(), "application/json"
+        try:
+            self._connection.request(method, path, body, headers)
+            answer = self._connection.getresponse()
+            content = answer.read()
+            if cookie := answer.headers.get("Set-Cookie"):
+                self._headers["Cookie"] = cookie.split(";")[0]
+            return answer.status, json.loads(content) if content else None
+        except (OSError, http.client.HTTPException, ValueError):
+            self._connection.close()
+            return None
 
 
 class User:
     """One of them; ``took``: milliseconds of each evaluation, ``wrong``: what went wrong."""
 
-    def __init__(self, port: int, photo: int, seed: int, pause: float) -> None:
+    def __init__(self, visitor: Visitor, photo: int, seed: int, pause: float) -> None:
         self._pause = pause
-        self._ask, self._photo, self._chance = Client(port), photo, random.Random(seed)
+        self._ask, self._photo, self._chance = visitor, photo, random.Random(seed)
         self.took: list[float] = []
         self.wrong: list[str] = []
         self.stored = self.exported = 0
@@ -112,42 +156,68 @@ def at_work(users: list[User], seconds: float) -> float:
     return parts[18]
 
 
-def brought(client: Client, count: int) -> list[int]:
-    """So many photos, taken in and looked at."""
-    jobs = []
-    for number, content in enumerate(views(count, TWO)):
-        answer = client("POST", f"/api/imports?name=IMG_{number:04d}.jpg", content)
-        assert answer is not None, "the import was not taken"
-        jobs.append(answer[1]["id"])
+def added(data: Path, count: int) -> None:
+    """Accounts for so many, while the program runs or before."""
+    for number in range(count):
+        command = [sys.executable, "-m", "sequor.launch.serve", "--data", str(data)]
+        environment = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
+        command += ["--add-user", name_of(number)]
+        subprocess.run(
+            command, input=f"{WORD}\n", text=True, check=True, env=environment, stdout=subprocess.DEVNULL
+        )
+
+
+def name_of(number: int) -> str:
+    return f"Visitor {number + 1}"
+
+
+def brought(visitors: list[Visitor]) -> list[int]:
+    """A photo for each, taken in and looked at."""
+    asked = []
+    for number, (visitor, content) in enumerate(zip(visitors, views(len(visitors), TWO), strict=True)):
+        answer = visitor("POST", f"/api/imports?name=IMG_{number:04d}.jpg", content)
+        assert answer is not None and answer[0] == 202, f"the import was not taken: {answer}"
+        asked.append((visitor, answer[1]["id"]))
     photos = []
-    for job in jobs:
+    for visitor, job in asked:
         state: dict[str, Any] = {"state": ""}
         while state["state"] not in ENDED:
             time.sleep(0.2)
-            answer = client("GET", f"/api/jobs/{job}")
+            answer = visitor("GET", f"/api/jobs/{job}")
             state = {"state": ""} if answer is None else answer[1]
         photos.append(int(state["photo_id"]))
-    while True:
-        answer = client("GET", "/api/going-on")
-        if answer is not None and not any(lane["waiting"] + lane["running"] for lane in answer[1]["lanes"]):
-            return photos
-        time.sleep(1)
+    for visitor in visitors:
+        while True:
+            answer = visitor("GET", "/api/going-on")
+            if answer is not None and not any(
+                lane["waiting"] + lane["running"] for lane in answer[1]["lanes"]
+            ):
+                break
+            time.sleep(1)
+    return photos
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--users", type=int, default=20)
     parser.add_argument("--seconds", type=float, default=180)
-    parser.add_argument("--pause", type=float, default=1.25)
+    parser.add_argument("--pause", type=float, default=5)
     options = parser.parse_args()
     with tempfile.TemporaryDirectory() as folder:
-        program = Program(Path(folder) / "data", free_port())
+        data = Path(folder) / "data"
+        added(data, 1)
+        program = Program(data, free_port(), "--listen", "127.0.0.1", "--no-demo")
         program.start()
         try:
-            photos = brought(Client(program.port), options.users)
-            alone = User(program.port, photos[0], 0, options.pause)
+            added(data, options.users)
+            visitors = [Visitor(program.port, name_of(number)) for number in range(options.users)]
+            photos = brought(visitors)
+            alone = User(visitors[0], photos[0], 0, options.pause)
             single = at_work([alone], min(60, options.seconds))
-            users = [User(program.port, photo, 1 + at, options.pause) for at, photo in enumerate(photos)]
+            users = [
+                User(visitor, photo, 1 + at, options.pause)
+                for at, (visitor, photo) in enumerate(zip(visitors, photos, strict=True))
+            ]
             many = at_work(users, options.seconds)
         finally:
             program.stop()

@@ -13,7 +13,7 @@ from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.web.accounts.network import ALONE, Access
 from sequor.web.app import create_app
-from sequor.web.serving import answering
+from sequor.web.serving import answering, listening
 
 FRONT_END = Path(__file__).resolve().parents[2] / "frontend" / "dist"
 
@@ -27,5 +27,5 @@ def served(
 ) -> Iterator[str]:
     """The application over a store, for as long as it is wanted; without a queue work is done at once."""
     app = create_app(store, queue or Straight(store, painter), FRONT_END, painter, access=access)
-    with answering(app, 0, patience=30) as (port, _):
+    with answering(app, listening(0), patience=30) as (port, _):
         yield f"http://127.0.0.1:{port}"

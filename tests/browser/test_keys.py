@@ -111,7 +111,11 @@ def test_a_photo_may_be_removed_while_its_picture_loads(watched: Page, address: 
     page = watched
     photo = bring(jpeg_bytes(smooth_picture(300, 200)), "photo.jpg").photo_id
     held: list[Route] = []
-    page.route("**/thumbnail/*.jpg", lambda route: held.append(route))
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    page.route("**/thumbnail/*.jpg", hold)
     page.goto(address)
     card = page.locator(f'[data-photo="{photo}"]')
     card.scroll_into_view_if_needed()

@@ -15,7 +15,7 @@ from clients import Importer, waited
 from pictures import jpeg_bytes, smooth_picture
 
 from sequor.operations import rendering
-from sequor.web.serving import answering
+from sequor.web.serving import answering, listening
 
 MANY = 12
 AT_ONCE = max(2, os.cpu_count() or 1)
@@ -34,7 +34,7 @@ def test_pictures_hold_up_nothing_and_those_left_are_not_made(
         return b"a picture"
 
     monkeypatch.setattr(rendering, "thumbnail", slow)
-    with answering(app, 0, patience=60) as (port, _):
+    with answering(app, listening(0), patience=60) as (port, _):
         with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/photos/{photo}") as answer:
             revision = json.load(answer)["photo"]["revision"]
         asking = []

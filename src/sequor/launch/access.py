@@ -11,21 +11,22 @@ from sequor.store.files import kept_secret
 from sequor.store.owners import NOBODY
 from sequor.web.accounts.network import Access
 
-from .outside import Shared
 from .processes import StartError
 
 SECRET = "SEQUOR_SECRET"
 SHORTEST_SECRET = 32
 
 
-def access_of(store: Store, folder: Path, network: bool, where: Shared | None) -> Access:
-    """Who the program is for. Raises StartError for a network while there are no accounts."""
+def access_of(store: Store, broker: str | None) -> Access:
+    """Who the program is for: whoever sits at this computer, or, where ``broker`` counts who fails to sign
+    in, people on a network. Raises StartError for a network while there are no accounts."""
     home = first_account(store)
-    if not network:
+    if broker is None:
         return Access(home)
     if home == NOBODY:
         raise StartError("there is no account yet that could sign in; add one with bin/start --add-user NAME")
-    return Access(home, _secret(folder), "memory://" if where is None else where.broker)
+    # Celery and the counting library write the address of a socket in two ways.
+    return Access(home, _secret(store.folder), broker.replace("redis+socket:", "redis+unix:", 1))
 
 
 def _secret(folder: Path) -> str:

@@ -2,20 +2,15 @@
 
 from __future__ import annotations
 
-import contextlib
-import os
 import shutil
 import sys
 import threading
+from collections.abc import Mapping
 from pathlib import Path
 
-import numpy as np
 from apiflask import APIFlask
 from sqlalchemy import Engine
 
-from sequor.core.distortion.models import no_lens
-from sequor.core.raster.resample import resample
-from sequor.core.warp.homography import homography_warp
 from sequor.jobs.jobs import tidy
 from sequor.jobs.looks import ask_for_looks
 from sequor.operations import checking
@@ -29,14 +24,16 @@ from sequor.store.models import Photo
 from sequor.store.owners import acting_for
 from sequor.store.room import RESERVE, refuse_without_room
 from sequor.web.app import create_app
-from sequor.web.serving import answering
+from sequor.web.serving import listening
 
 from .access import access_of
-from .background import Services
+from .answer import FRONT_END, answer
+from .background import Services, broker_of
 from .door import Door
 from .dump import dump, load
 from .outside import Database, Shared
 from .processes import StartError
+from .servers import Servers
 
 SCHEMA, SCHEMA_SECONDS = "sequor schema", 1800
 """Under this name one program migrates, and for so long others wait for it."""
@@ -76,7 +73,8 @@ def run(
     engine = connect(database.url)
     bring_schema_up(engine, database)
     store = Store(engine, folder, None if where is None else where.objects())
-    access = access_of(store, folder, door.network, where)
+    broker = broker_of(store) if where is None else where.broker
+    access = access_of(store, broker if door.network else None)
     photos = root / "demo" / "photos"
     refuse_lost_database(store, photos)
     for title in checking.missing_originals(store):
@@ -100,8 +98,11 @@ def run(
         tidy(store)
         services.watch()
         ask_for_looks(store, services.background)
-        app = create_app(store, services.background, root / "frontend" / "dist", painter, exports, access)
-        _serve(app, door, stop)
+        if door.network:
+            _serve_network(store, door, stop, services.environment)
+        else:
+            app = create_app(store, services.background, FRONT_END, painter, exports, access)
+            _serve_alone(app, door, stop)
     finally:
         services.stop()
     engine.dispose()
@@ -200,28 +201,27 @@ def load_demo(store: Store, photos: Path) -> None:
     write_whole(marker, b"1\n")
 
 
-def _serve(app: APIFlask, door: Door, stop: threading.Event) -> None:
-    with answering(app, door.port, door.address, proxy=door.proxy) as (_, thread):
-        threading.Thread(target=_warm_up, daemon=True).start()
-        print(
-            f"Sequor is ready. Open {door.url} in your browser. Press Ctrl-C to stop.",
-            flush=True,
-        )
-        if door.network and door.proxy is None:
-            print(
-                "Passwords and photographs are not encrypted on the way to it; put a reverse proxy with TLS "
-                "before it and name that with --proxy (docs/security.md)",
-                file=sys.stderr,
-                flush=True,
-            )
-        while not stop.wait(0.5):
-            if not thread.is_alive():
-                raise StartError("the web server stopped unexpectedly; see sequor.log in the data folder")
-        # Whoever listened may be gone; that must not keep the program from ending.
-        with contextlib.suppress(OSError):
-            os.write(1, b"Stopping.\n")
+def _serve_alone(app: APIFlask, door: Door, stop: threading.Event) -> None:
+    answer(app, listening(door.port, door.address), door.proxy, stop, lambda: _say_ready(door))
 
 
-def _warm_up() -> None:
-    """Compile the kernel before the first photographer waits for it."""
-    resample(np.zeros((8, 8, 3), np.uint8), homography_warp(8, 8, np.eye(3), no_lens(8, 8)), 0.0, 0.0, 8, 8)
+def _serve_network(store: Store, door: Door, stop: threading.Event, environment: Mapping[str, str]) -> None:
+    with listening(door.port, door.address) as at:
+        servers = Servers(store, door, at, environment)
+        try:
+            servers.wait_until_ready()
+            _say_ready(door)
+            if door.proxy is None:
+                print(
+                    "Passwords and photographs are not encrypted on the way to it; put a reverse proxy "
+                    "with TLS before it and name that with --proxy (docs/security.md)",
+                    file=sys.stderr,
+                    flush=True,
+                )
+            servers.watch(stop)
+        finally:
+            servers.stop()
+
+
+def _say_ready(door: Door) -> None:
+    print(f"Sequor is ready. Open {door.url} in your browser. Press Ctrl-C to stop.", flush=True)

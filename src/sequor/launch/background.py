@@ -67,7 +67,12 @@ log = logging.getLogger(__name__)
 
 def background_of(store: Store) -> Background:
     """The way to the workers of the program that runs over a store."""
-    return Background(f"redis+socket://{_folder_of_redis(store) / SOCKET}")
+    return Background(broker_of(store))
+
+
+def broker_of(store: Store) -> str:
+    """The address of the Redis of the program that runs over a store."""
+    return f"redis+socket://{_folder_of_redis(store) / SOCKET}"
 
 
 def _folder_of_redis(store: Store) -> Path:
@@ -78,7 +83,8 @@ class Services:
     """Redis on a socket that only this user reaches, and the workers; all end with :meth:`stop`. Over the
     ``broker`` of several machines there are only the workers, some or all; ``at_once``: how much each does.
 
-    Redis keeps nothing: the rows of the database say what is still to be done. Raises StartError.
+    Redis keeps nothing: the rows of the database say what is still to be done. ``environment`` tells a
+    process what it works on. Raises StartError.
     """
 
     def __init__(
@@ -99,16 +105,16 @@ class Services:
         shutil.rmtree(self._run, ignore_errors=True)
         self._run.mkdir(mode=0o700)
         self._socket = self._run / SOCKET
-        address = broker or f"redis+socket://{self._socket}"
+        address = broker or broker_of(store)
         self.background = Background(address)
-        self._environment = {**os.environ, BROKER: address, DATABASE: database, DATA: str(store.folder)}
-        self._environment.pop(FILES, None)
+        self.environment = {**os.environ, BROKER: address, DATABASE: database, DATA: str(store.folder)}
+        self.environment.pop(FILES, None)
         if store.objects is not None:
-            self._environment[FILES] = store.objects.address
+            self.environment[FILES] = store.objects.address
         # Only the start command says where the painter is, not what happens to be in the environment.
-        self._environment.pop(PAINTER, None)
+        self.environment.pop(PAINTER, None)
         if painter is not None:
-            self._environment[PAINTER] = painter.address
+            self.environment[PAINTER] = painter.address
         self._program = shutil.which("redis-server")
         if self._alone and not self._program:
             raise StartError(
@@ -181,7 +187,7 @@ class Services:
 
     def _begin(self, command: list[str], name: str, environment: Mapping[str, str] = NOTHING) -> Child:
         with (self._store.folder / f"{name}.log").open("ab") as output:
-            return Child(command, self._note(name), output, environment={**self._environment, **environment})
+            return Child(command, self._note(name), output, environment={**self.environment, **environment})
 
     def _wait_for_redis(self) -> None:
         if self.redis is None:

@@ -58,7 +58,8 @@ class Child:
     """A program of ours, noted in a file by its number and the moment it began.
 
     It gets ``on_parent_death`` when the thread that started it ends (prctl(2), PR_SET_PDEATHSIG, by
-    setpriv(1)): start it from one that lives as long as it is wanted.
+    setpriv(1)): start it from one that lives as long as it is wanted. ``handed``: the numbers of open files
+    that it shares.
     """
 
     def __init__(
@@ -68,6 +69,7 @@ class Child:
         output: IO[bytes] | int,
         on_parent_death: signal.Signals = signal.SIGKILL,
         environment: Mapping[str, str] | None = None,
+        handed: Sequence[int] = (),
     ) -> None:
         self._note = note
         how = ["setpriv", f"--pdeathsig={on_parent_death.name.removeprefix('SIG')}", "--"]
@@ -83,6 +85,7 @@ class Child:
                 "PYTHONPATH": os.pathsep.join(filter(None, sys.path)),
             },
             start_new_session=True,
+            pass_fds=handed,
         )
         note.write_text(json.dumps({"pid": self.process.pid, "began": _began(self.process.pid)}))
 

@@ -63,10 +63,10 @@ def _wanted(sha256: str, recipe: Recipe) -> Wanted:
 
 
 class Originals:
-    """Decoded originals, the most recently used ones kept up to ``KEPT_BYTES``."""
+    """Decoded originals, the most recently used ones kept up to so many bytes."""
 
-    def __init__(self, store: Store) -> None:
-        self._store = store
+    def __init__(self, store: Store, most: int = KEPT_BYTES) -> None:
+        self._store, self._most = store, most
         self._kept: OrderedDict[Wanted, Original] = OrderedDict()
         self._decoding: dict[Wanted, threading.Lock] = {}
         self._lock = threading.Lock()
@@ -88,7 +88,7 @@ class Originals:
             original = Original(pixels, ToScreen(profile), ToScreen(profile, wide=True))
             with self._lock:
                 self._kept[key] = original
-                while len(self._kept) > 1 and self._bytes() > KEPT_BYTES:
+                while len(self._kept) > 1 and self._bytes() > self._most:
                     self._kept.popitem(last=False)
             return original
 

@@ -18,7 +18,7 @@ from sequor.jobs.going_on import GoingOn
 from sequor.jobs.jobs import Jobs
 from sequor.jobs.logs import REQUEST
 from sequor.operations.looking import Looks
-from sequor.operations.rendering import Originals
+from sequor.operations.rendering import KEPT_BYTES, Originals
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 from sequor.store.owners import act_for
@@ -49,11 +49,13 @@ def create_app(
     painter: Painter | None = None,
     exports: Path | None = None,
     access: Access = ALONE,
+    of: int = 1,
 ) -> APIFlask:
     """The web application over a store; ``front_end`` is the folder of the built pages.
 
     ``painter``: the outside painter, and ``exports``: the folder for exports, that were named at the start;
-    no request changes them. ``access``: who it is for.
+    no request changes them. ``access``: who it is for; ``of`` how many processes that answer side by side
+    this is one.
     """
     app = APIFlask(
         "sequor",
@@ -78,7 +80,7 @@ def create_app(
         Jobs(store, queue),
         Batches(store, queue, exports),
         queue,
-        Originals(store),
+        Originals(store, KEPT_BYTES // of),
         Looks(store.looks),
         going_on,
         metrics,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import socket
 import threading
 from collections.abc import Iterator
 
@@ -13,18 +14,26 @@ from sequor.web.app import LARGEST_BODY
 
 THREADS = 24
 """Most of them wait: for the database, for a lock, or for their turn to work out a picture."""
-
+WAITING = 1024
+"""So many may wait at a door until their connection is taken."""
 
 PROXY_HEADERS = {"x-forwarded-for", "x-forwarded-host", "x-forwarded-proto"}
 
 
+def listening(port: int, address: str = "127.0.0.1") -> socket.socket:
+    """A door: a socket that listens at a port, 0 for any that is free. Raises OSError."""
+    family = socket.AF_INET6 if ":" in address else socket.AF_INET
+    return socket.create_server((address, port), family=family, backlog=WAITING)
+
+
 @contextlib.contextmanager
 def answering(
-    app: APIFlask, port: int, address: str = "127.0.0.1", patience: float = 5, proxy: str | None = None
+    app: APIFlask, door: socket.socket, patience: float = 5, proxy: str | None = None
 ) -> Iterator[tuple[int, threading.Thread]]:
-    """The application, answering meanwhile: the port, 0 for any that is free, and the thread that ends when
-    something went wrong. ``patience``: for how many seconds what is being answered may go on at the end;
-    ``proxy``: the address of a reverse proxy that is believed about who asks, for which host, and how.
+    """The application, answering meanwhile at a door, at which other processes may answer too: the port, and
+    the thread that ends when something went wrong. ``patience``: for how many seconds what is being answered
+    may go on at the end; ``proxy``: the address of a reverse proxy that is believed about who asks, for which
+    host, and how.
 
     Raises OSError.
     """
@@ -40,8 +49,7 @@ def answering(
     )
     server = create_server(
         app,
-        host=address,
-        port=port,
+        sockets=[door],
         threads=THREADS,
         ident=None,
         # What is only a little too large is refused in words.

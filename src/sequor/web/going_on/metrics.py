@@ -6,6 +6,7 @@ titles or places.
 
 from __future__ import annotations
 
+import os
 import time
 from collections.abc import Iterator
 from contextlib import suppress
@@ -13,6 +14,7 @@ from contextlib import suppress
 from flask import Response, g, request
 from prometheus_client import CollectorRegistry, Histogram
 from prometheus_client.core import GaugeMetricFamily, Metric
+from prometheus_client.multiprocess import MultiProcessCollector
 from prometheus_client.registry import Collector
 from sqlalchemy.exc import SQLAlchemyError
 
@@ -20,21 +22,27 @@ from sequor.jobs.going_on import GoingOn
 
 BUCKETS = (0.005, 0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1, 2.5, 5, 10, 30)
 """Seconds."""
+TOGETHER = "PROMETHEUS_MULTIPROC_DIR"
+"""Where prometheus_client adds up what several processes count, when it is set as they start."""
 METHODS = ("GET", "HEAD", "OPTIONS", "POST", "PUT", "PATCH", "DELETE")
 
 
 class Metrics:
-    """The figures of one application."""
+    """The figures of one application, also where several processes answer for it."""
 
     def __init__(self, going_on: GoingOn) -> None:
         self.registry = CollectorRegistry()
         self.registry.register(_Asked(going_on))
+        together = TOGETHER in os.environ
+        if together:
+            MultiProcessCollector(self.registry)  # type: ignore[no-untyped-call]
         self._requests = Histogram(
             "sequor_request_seconds",
             "How long requests took",
             ("method", "address", "status"),
             buckets=BUCKETS,
-            registry=self.registry,
+            # What several processes count is read from where they write it.
+            registry=None if together else self.registry,
         )
 
     def before(self) -> None:
