@@ -4,7 +4,6 @@ them."""
 from __future__ import annotations
 
 import argparse
-import contextlib
 import logging
 import os
 import socket
@@ -35,20 +34,27 @@ FRONT_END = ROOT / "frontend" / "dist"
 NOTED_IN = "sequor.log"
 
 
+def _nothing() -> None:
+    return
+
+
 def answer(
-    app: APIFlask, door: socket.socket, proxy: str | None, stop: threading.Event, ready: Callable[[], None]
+    app: APIFlask,
+    door: socket.socket,
+    proxy: str | None,
+    stop: threading.Event,
+    begun: Callable[[], None] = _nothing,
+    stopping: Callable[[], None] = _nothing,
 ) -> None:
-    """Answer at a door until ``stop``; ``ready`` is called as soon as it does. Raises StartError when the web
-    server ends by itself."""
+    """Answer at a door until ``stop``; ``begun`` is called when it does, ``stopping`` before it ends. Raises
+    StartError when the web server ends by itself."""
     with answering(app, door, proxy=proxy) as (_, thread):
         threading.Thread(target=_warm_up, daemon=True).start()
-        ready()
+        begun()
         while not stop.wait(0.5):
             if not thread.is_alive():
                 raise StartError("the web server stopped unexpectedly; see sequor.log in the data folder")
-        # Whoever listened may be gone; that must not keep the program from ending.
-        with contextlib.suppress(OSError):
-            os.write(1, b"Stopping.\n")
+        stopping()
 
 
 def _warm_up() -> None:
@@ -76,7 +82,7 @@ def main() -> int:
         access=access_of(store, os.environ[BROKER]),
         of=options.of,
     )
-    answer(app, socket.socket(fileno=options.door), options.proxy, stop, lambda: None)
+    answer(app, socket.socket(fileno=options.door), options.proxy, stop)
     return 0
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import os
 import shutil
 import sys
 import threading
@@ -202,7 +204,7 @@ def load_demo(store: Store, photos: Path) -> None:
 
 
 def _serve_alone(app: APIFlask, door: Door, stop: threading.Event) -> None:
-    answer(app, listening(door.port, door.address), door.proxy, stop, lambda: _say_ready(door))
+    answer(app, listening(door.port, door.address), door.proxy, stop, lambda: _say_ready(door), _say_stopping)
 
 
 def _serve_network(store: Store, door: Door, stop: threading.Event, environment: Mapping[str, str]) -> None:
@@ -219,9 +221,16 @@ def _serve_network(store: Store, door: Door, stop: threading.Event, environment:
                     flush=True,
                 )
             servers.watch(stop)
+            _say_stopping()
         finally:
             servers.stop()
 
 
 def _say_ready(door: Door) -> None:
     print(f"Sequor is ready. Open {door.url} in your browser. Press Ctrl-C to stop.", flush=True)
+
+
+def _say_stopping() -> None:
+    # Whoever listened may be gone; that must not keep the program from ending.
+    with contextlib.suppress(OSError):
+        os.write(1, b"Stopping.\n")
