@@ -39,7 +39,7 @@ def started(data: Path, *options: str) -> Iterator[tuple[str, subprocess.Popen[s
         yield process.stdout.readline().split()[4], process
     finally:
         process.send_signal(signal.SIGINT)
-        process.wait(40)
+        process.wait(120)
         process.stdout.close()
 
 

@@ -18,6 +18,8 @@ from sequor.launch.mariadb import MariaDB
 from sequor.launch.serve import main
 
 WORD = "a long way over the moor"
+WITHIN = 240
+"""Seconds, on a slow machine."""
 OUTSIDE = {"X-Forwarded-For": "192.0.2.7", "X-Forwarded-Host": "photos.example", "X-Forwarded-Proto": "https"}
 
 
@@ -32,7 +34,7 @@ def asked(address: str, headers: dict[str, str], body: Any = None) -> tuple[int,
     content = None if body is None else json.dumps(body).encode()
     told = {**headers, **({} if body is None else {"Content-Type": "application/json"})}
     try:
-        with urllib.request.urlopen(urllib.request.Request(address, content, told), timeout=60) as answer:
+        with urllib.request.urlopen(urllib.request.Request(address, content, told), timeout=WITHIN) as answer:
             return answer.status, answer.headers, answer.read()
     except urllib.error.HTTPError as error:
         with error:

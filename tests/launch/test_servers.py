@@ -12,7 +12,7 @@ from typing import Any
 
 import pytest
 from clients import waited
-from launch.test_network import WORD, add, asked
+from launch.test_network import WITHIN, WORD, add, asked
 from prometheus_client.parser import text_string_to_metric_families
 from starting import started
 
@@ -105,7 +105,7 @@ def test_each_answers_for_all(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -
             assert asked(f"{address}api/photos", page)[0] == 200
         left = [number_of(tmp_path, note.stem) for note in tmp_path.glob("web-*.pid")]
         program.send_signal(signal.SIGTERM)
-        assert program.wait(60) == 0
+        assert program.wait(WITHIN) == 0
     assert not any(Path(f"/proc/{number}").exists() for number in left)
 
 
