@@ -23,7 +23,7 @@ from .door import Door
 from .processes import Child, StartError, end_orphan, run_folder
 
 PROGRAM = "sequor.launch.answer"
-MOST = 8
+MOST = 16
 """Each takes 0.2 GB of its own, and its part of the originals that are kept decoded."""
 READY_SECONDS = 240
 STOP_SECONDS = 10
@@ -34,14 +34,15 @@ log = logging.getLogger(__name__)
 
 
 class Servers:
-    """As many as there are cores, two at least, at a door; all end with :meth:`stop`.
+    """Two for each core, at a door; all end with :meth:`stop`.
 
-    ``environment`` tells them what they work on, as it does workers.
+    Where one waits, the other works: with one for each, people wait longer for each other. ``environment``
+    tells them what they work on, as it does workers.
     """
 
     def __init__(self, store: Store, door: Door, at: socket.socket, environment: Mapping[str, str]) -> None:
         self._folder, self._door, self._at = store.folder, door, at
-        self._count = min(MOST, max(2, os.cpu_count() or 1))
+        self._count = min(MOST, 2 * (os.cpu_count() or 1))
         self._figures = run_folder(store.folder) / "figures"
         shutil.rmtree(self._figures, ignore_errors=True)
         self._figures.mkdir(mode=0o700)
