@@ -27,7 +27,7 @@ MOST_BYTES, MOST_JOBS = 100_000_000_000, 20_000
 # RFC 9106, section 4, second recommended option: three passes over 64 MiB.
 _HASHER = PasswordHasher(time_cost=3, memory_cost=65536, parallelism=4)
 _ONE_AT_A_TIME = Lock()
-"""Many who try at once take no more memory than one."""
+"""Many who try at once take no more memory than one, in each process that answers."""
 
 
 class PasswordRefusedError(ValueError):
