@@ -329,18 +329,6 @@ def test_titles_removal_and_undo(own_page: Page, photo: dict[str, Any]) -> None:
     assert own_page("POST", f"{path}/restore").get_json()["title"] == "Jetty"
 
 
-def test_a_card_that_still_loads_has_its_picture_when_its_photo_is_removed(
-    own_page: Page, photo: dict[str, Any]
-) -> None:
-    path = f"/api/photos/{photo['photo']['id']}"
-    picture = f"{path}/thumbnail/{photo['photo']['revision']}.jpg"
-    before = own_page("GET", picture)
-    assert own_page("DELETE", path, 0).status_code == 204
-    after = own_page("GET", picture)
-    assert (before.status_code, after.status_code) == (200, 200) and after.data == before.data
-    assert own_page("GET", f"{path}/thumbnail/999999.jpg").status_code == 404
-
-
 def test_tiles_are_the_export(own_page: Page, photo: dict[str, Any]) -> None:
     """The pixels under the magnifier are those that an export of the same recipe has."""
     answer = own_page("POST", "/api/evaluate", json={"recipe": laid(photo, RISING)}).get_json()

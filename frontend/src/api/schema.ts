@@ -1161,7 +1161,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a raw photo that is on its way shows of itself. */
+        /** What a raw photo that is on its way shows of itself, or the photo, when that is there by now. */
         get: {
             parameters: {
                 query?: never;
@@ -2254,7 +2254,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The framed picture as it would be at an extent, or as it is; for the screen. */
+        /**
+         * The framed picture of a revision as it would be at an extent, or as it is; for the screen. Also when
+         * @description that was taken meanwhile: whoever is on to the next photo may still load it.
+         */
         get: {
             parameters: {
                 query?: never;
@@ -2774,7 +2777,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The framed picture after one revision, small. */
+        /** The framed picture after one revision, small; also of a photo that has just been removed. */
         get: {
             parameters: {
                 query?: never;

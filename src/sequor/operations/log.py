@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import Row, select
 from sqlalchemy.orm import Session
 
-from sequor.operations.photos import PhotoUnknownError, current, recipe_of
+from sequor.operations.photos import PhotoNow, PhotoUnknownError, current, recipe_of
 from sequor.recipe.model import Recipe
 from sequor.store.database import Store
 from sequor.store.models import Photo, Revision
@@ -38,13 +38,12 @@ def get_revision(store: Store, photo_id: int, revision_id: int) -> Recipe:
         return recipe_of(revision_in(session, photo_id, revision_id))
 
 
-def pictured(store: Store, photo_id: int, revision_id: int) -> tuple[str, Recipe]:
-    """What a small picture of one revision is made of: the original's SHA-256 and the recipe. Also of a photo
-    that was removed: its card may still be loading, and a removal can be undone. Raises PhotoUnknownError,
-    UnreadableStateError."""
+def as_it_was(store: Store, photo_id: int, revision_id: int) -> PhotoNow:
+    """A photo at one of its revisions, for its picture. Also one that was removed: its card may still be
+    loading, and a removal can be undone. Raises PhotoUnknownError."""
     with store.transaction() as session:
-        recipe = recipe_of(revision_in(session, photo_id, revision_id))
-        return session.get_one(Photo, photo_id).sha256, recipe
+        revision = revision_in(session, photo_id, revision_id)
+        return PhotoNow(session.get_one(Photo, photo_id), revision)
 
 
 def imported_recipe(store: Store, photo_id: int) -> Recipe:

@@ -5,10 +5,11 @@ from __future__ import annotations
 import json
 from io import BytesIO
 from mimetypes import guess_type
+from typing import cast
 
 import numpy as np
 from apiflask import APIBlueprint
-from flask import Response, request, send_file
+from flask import Response, redirect, request, send_file
 
 from sequor.advice.views import view_rows
 from sequor.core.raster.pixels import Picture
@@ -306,12 +307,19 @@ def get_job(name: str) -> JobOut:
 
 @bench.get("/jobs/<name>/look.jpg")
 def job_look(name: str) -> Response:
-    """What a raw photo that is on its way shows of itself."""
-    file = context().jobs.folder(find_job(name).id) / importing.FIRST_LOOK
+    """What a raw photo that is on its way shows of itself, or the photo, when that is there by now."""
+    here = context()
+    file = here.jobs.folder(find_job(name).id) / importing.FIRST_LOOK
     try:
         return jpeg(file.read_bytes(), "no-store")
     except FileNotFoundError:
-        raise Problem(404, "No first look", "There is none, or the photo itself is there by now") from None
+        # Only now is it asked how the job stands: it may have ended since.
+        photo_id = (find_job(name).result or {}).get("photo_id")
+        if photo_id is None:
+            raise Problem(404, "No first look", "Nothing of this photo can be shown yet") from None
+        now = photos.get_photo(here.store, photo_id)
+        shown = f"/api/photos/{photo_id}/thumbnail/{now.revision.id}.jpg"
+        return cast(Response, redirect(shown))
 
 
 @bench.post("/jobs/<name>/steps")

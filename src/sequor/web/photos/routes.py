@@ -172,8 +172,8 @@ def recover(photo_id: int) -> PhotoOut:
 def thumbnail(photo_id: int, revision: int) -> Response:
     """The framed picture after one revision, small; also of a photo that has just been removed."""
     here = context()
-    sha256, recipe = log.pictured(here.store, photo_id, revision)
-    return jpeg(in_turn(rendering.thumbnail, here.store, sha256, recipe), FOREVER)
+    then = log.as_it_was(here.store, photo_id, revision)
+    return jpeg(in_turn(rendering.thumbnail, here.store, then.photo.sha256, then.recipe), FOREVER)
 
 
 @photo_routes.get("/photos/<int:photo_id>/screen/<int:side>-<int:turns>.jpg")

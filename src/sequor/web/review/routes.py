@@ -7,7 +7,7 @@ from typing import get_args
 from apiflask import APIBlueprint
 from flask import Response
 
-from sequor.operations import photos, rendering, reviewing
+from sequor.operations import log, photos, rendering, reviewing
 from sequor.recipe.parse import RecipeError
 from sequor.web.context import context, expected_version
 from sequor.web.photos.routes import FOREVER, jpeg
@@ -31,14 +31,15 @@ def get_review(photo_id: int) -> ReviewOut:
 
 @review.get("/photos/<int:photo_id>/review/<int:revision>-<name>.jpg")
 def review_picture(photo_id: int, revision: int, name: str) -> Response:
-    """The framed picture as it would be at an extent, or as it is; for the screen."""
+    """The framed picture of a revision as it would be at an extent, or as it is; for the screen. Also when
+    that was taken meanwhile: whoever is on to the next photo may still load it."""
     here = context()
-    now = photos.get_photo(here.store, photo_id)
-    if now.revision.id != revision or name not in ("plain", *get_args(Extent)):
-        raise Problem(404, "No such picture", "The photo has changed; load it again")
+    if name not in ("plain", *get_args(Extent)):
+        raise Problem(404, "No such picture", "There is no such extent")
+    then = log.as_it_was(here.store, photo_id, revision)
     extent: Extent | None = None if name == "plain" else name  # type: ignore[assignment]
-    recipe = reviewing.recipe_at(here.looks, here.originals, now, extent)
-    return jpeg(in_turn(rendering.for_review, here.store, now.photo.sha256, recipe), FOREVER)
+    recipe = reviewing.recipe_at(here.looks, here.originals, then, extent)
+    return jpeg(in_turn(rendering.for_review, here.store, then.photo.sha256, recipe), FOREVER)
 
 
 @review.post("/photos/<int:photo_id>/review")
