@@ -34,8 +34,12 @@ def number_of(data: Path, name: str) -> int:
 
 def stopped(number: int) -> bool:
     """Whether all threads of a process are (proc(5))."""
-    tasks = Path(f"/proc/{number}/task").glob("*/stat")
-    return all(task.read_text().rsplit(")", 1)[1].split()[0] == "T" for task in tasks)
+    try:
+        tasks = [task.read_text() for task in Path(f"/proc/{number}/task").glob("*/stat")]
+    except OSError:
+        # One has just ended.
+        return False
+    return all(task.rsplit(")", 1)[1].split()[0] == "T" for task in tasks)
 
 
 @contextmanager
