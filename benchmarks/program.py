@@ -41,20 +41,34 @@ class Client:
                     return None
                 self.token = session[1]["token"]
             headers["X-Sequor-Token"] = self.token or ""
-        if version is not None:
-            headers["If-Match"] = f'"{version}"'
-        if body is not None and not isinstance(body, bytes):
-            body, headers["Content-Type"] = json.dumps(body).encode(), "application/json"
         connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
-        try:
-            connection.request(method, path, body, headers)
-            answer = connection.getresponse()
-            content = answer.read()
-            return answer.status, json.loads(content) if content else None
-        except (OSError, http.client.HTTPException, ValueError):
-            return None
-        finally:
-            connection.close()
+        with contextlib.closing(connection):
+            found = answered(connection, headers, method, path, body, version)
+        return found and (found[0].status, found[1])
+
+
+def answered(
+    connection: http.client.HTTPConnection,
+    headers: dict[str, str],
+    method: str,
+    path: str,
+    body: Any,
+    version: int | None,
+) -> tuple[http.client.HTTPResponse, Any] | None:
+    """An answer over a connection, read, and what it holds; None when there is none."""
+    told = dict(headers)
+    if version is not None:
+        told["If-Match"] = f'"{version}"'
+    if body is not None and not isinstance(body, bytes):
+        body, told["Content-Type"] = json.dumps(body).encode(), "application/json"
+    try:
+        connection.request(method, path, body, told)
+        answer = connection.getresponse()
+        content = answer.read()
+        return answer, json.loads(content) if content else None
+    except (OSError, http.client.HTTPException, ValueError):
+        connection.close()
+        return None
 
 
 class Program:

@@ -11,7 +11,6 @@ from __future__ import annotations
 
 import argparse
 import http.client
-import json
 import os
 import random
 import statistics
@@ -24,7 +23,7 @@ from pathlib import Path
 from typing import Any
 
 from benchmarks.crowd import TWO, views
-from benchmarks.program import ROOT, Program
+from benchmarks.program import ROOT, Program, answered
 from sequor.launch.mariadb import free_port
 
 WORD = "twenty people at one door"
@@ -52,21 +51,13 @@ class Visitor:
     def __call__(
         self, method: str, path: str, body: Any = None, version: int | None = None
     ) -> tuple[int, Any] | None:
-        headers = dict(self._headers)
-        if version is not None:
-            headers["If-Match"] = f'"{version}"'
-        if body is not None and not isinstance(body, bytes):
-            body, headers["Content-Type"] = json.dumps(body).encode(), "application/json"
-        try:
-            self._connection.request(method, path, body, headers)
-            answer = self._connection.getresponse()
-            content = answer.read()
-            if cookie := answer.headers.get("Set-Cookie"):
-                self._headers["Cookie"] = cookie.split(";")[0]
-            return answer.status, json.loads(content) if content else None
-        except (OSError, http.client.HTTPException, ValueError):
-            self._connection.close()
+        found = answered(self._connection, self._headers, method, path, body, version)
+        if found is None:
             return None
+        answer, words = found
+        if cookie := answer.headers.get("Set-Cookie"):
+            self._headers["Cookie"] = cookie.split(";")[0]
+        return answer.status, words
 
 
 class User:

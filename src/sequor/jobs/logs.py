@@ -18,6 +18,8 @@ from typing import Any
 
 REQUEST: ContextVar[str | None] = ContextVar("request", default=None)
 JOB: ContextVar[str | None] = ContextVar("job", default=None)
+LOG = "sequor.log"
+"""Under this name the start command and the web servers note in the data folder."""
 
 
 class Lines(logging.Formatter):

@@ -11,31 +11,25 @@ import logging
 import os
 import signal
 from functools import cache
-from pathlib import Path
 
 from celery.exceptions import TimeLimitExceeded
 from celery.signals import setup_logging, task_failure, worker_process_init
 from sqlalchemy.exc import OperationalError, SQLAlchemyError
 
 from sequor.operations import takes
-from sequor.painter.client import Painter
-from sequor.store.database import Store, connect
-from sequor.store.objects import Objects
+from sequor.store.database import Store
 
 from . import doing
 from .background import (
     BROKER,
-    DATA,
-    DATABASE,
     DO_JOB,
-    FILES,
     GIVES_WAY,
     MAKE_TAKES,
-    PAINTER,
     Background,
     queue,
 )
 from .failures import TooLongError
+from .given import given_painter, given_store
 from .limits import give_way, keep_within_limits
 from .logs import note_in
 from .looks import ask_for_looks
@@ -55,9 +49,7 @@ WAITS_FOR_DATABASE = {
 
 @cache
 def _store(process: int) -> Store:
-    files = os.environ.get(FILES)
-    objects = Objects(files) if files else None
-    return Store(connect(os.environ[DATABASE]), Path(os.environ[DATA]), objects)
+    return given_store()
 
 
 def _here() -> Store:
@@ -68,11 +60,6 @@ def _here() -> Store:
 @cache
 def _bell() -> Background:
     return Background(os.environ[BROKER])
-
-
-def _painter() -> Painter | None:
-    address = os.environ.get(PAINTER)
-    return Painter(address) if address else None
 
 
 @setup_logging.connect  # type: ignore[untyped-decorator]
@@ -95,13 +82,13 @@ def _end() -> None:
 @app.task(name=MAKE_TAKES, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
 def make_takes(photo_id: int, key: str) -> None:
     """Make the wanted takes of one frame."""
-    takes.make(_here(), photo_id, key, _painter())
+    takes.make(_here(), photo_id, key, given_painter())
 
 
 @app.task(name=DO_JOB, **WAITS_FOR_DATABASE)  # type: ignore[untyped-decorator]
 def do_job(name: str) -> None:
     """Do one job; a photo that is new is looked at afterwards."""
-    result = doing.do(_here(), name, _painter(), _end)
+    result = doing.do(_here(), name, given_painter(), _end)
     if result is not None and result.get("known") is False:
         ask_for_looks(_here(), _bell(), [result["photo_id"]])
 

@@ -26,10 +26,10 @@ from sequor.store.models import Photo
 from sequor.store.owners import acting_for
 from sequor.store.room import RESERVE, refuse_without_room
 from sequor.web.app import create_app
-from sequor.web.serving import listening
+from sequor.web.serving import answering, listening
 
 from .access import access_of
-from .answer import FRONT_END, answer
+from .answer import FRONT_END, stay, warm_up
 from .background import Services, broker_of
 from .door import Door
 from .dump import dump, load
@@ -204,7 +204,11 @@ def load_demo(store: Store, photos: Path) -> None:
 
 
 def _serve_alone(app: APIFlask, door: Door, stop: threading.Event) -> None:
-    answer(app, listening(door.port, door.address), door.proxy, stop, lambda: _say_ready(door), _say_stopping)
+    with answering(app, listening(door.port, door.address), proxy=door.proxy) as (_, server):
+        warm_up()
+        _say_ready(door)
+        stay(stop, server)
+        _say_stopping()
 
 
 def _serve_network(store: Store, door: Door, stop: threading.Event, environment: Mapping[str, str]) -> None:

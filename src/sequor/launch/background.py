@@ -37,7 +37,7 @@ from sequor.operations.takes import wanted
 from sequor.painter.client import Painter
 from sequor.store.database import Store
 
-from .processes import Child, StartError, end_orphan, run_folder
+from .processes import Child, StartError, begin_in, end_orphan, run_folder
 
 APPLICATION = "sequor.jobs.worker"
 SOCKET = "s"
@@ -100,7 +100,7 @@ class Services:
         # Among those of other machines a worker is known by whose it is.
         self._of = "" if self._alone else f".{socket.gethostname()[:30]}-{os.getpid()}"
         for name in (*WORKERS, "redis"):
-            end_orphan(self._note(name), signal.SIGKILL)
+            end_orphan(store.folder / f"{name}.pid", signal.SIGKILL)
         self._run = _folder_of_redis(store)
         shutil.rmtree(self._run, ignore_errors=True)
         self._run.mkdir(mode=0o700)
@@ -169,9 +169,6 @@ class Services:
     def _children(self) -> dict[str, Child]:
         return dict(self.workers) if self.redis is None else {"redis": self.redis, **self.workers}
 
-    def _note(self, name: str) -> Path:
-        return self._store.folder / f"{name}.pid"
-
     def _start_redis(self) -> Child:
         assert self._program is not None
         command = [self._program, "--port", "0", "--unixsocket", str(self._socket), "--unixsocketperm", "700"]
@@ -186,8 +183,7 @@ class Services:
         return self._begin(command, name, ONE_THREAD if worker.gives_way else {})
 
     def _begin(self, command: list[str], name: str, environment: Mapping[str, str] = NOTHING) -> Child:
-        with (self._store.folder / f"{name}.log").open("ab") as output:
-            return Child(command, self._note(name), output, environment={**self.environment, **environment})
+        return begin_in(self._store.folder, name, command, {**self.environment, **environment})
 
     def _wait_for_redis(self) -> None:
         if self.redis is None:

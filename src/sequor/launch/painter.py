@@ -13,7 +13,7 @@ from pathlib import Path
 from sequor.painter.client import Painter
 
 from .mariadb import free_port
-from .processes import Child, StartError, end_orphan
+from .processes import Child, StartError, begin_in, end_orphan
 
 STAND_IN = "stand-in"
 READY_SECONDS = 20
@@ -31,10 +31,8 @@ def painter_at(wanted: str | None, folder: Path) -> Iterator[Painter | None]:
         return
     port = free_port()
     command = [sys.executable, "-m", "sequor.painter.stand_in", "--port", str(port)]
-    note = folder / "painter.pid"
-    end_orphan(note)
-    with (folder / "painter.log").open("ab") as output:
-        child = Child(command, note, output)
+    end_orphan(folder / "painter.pid")
+    child = begin_in(folder, "painter", command)
     try:
         _wait_for(child, port, folder)
         yield Painter(f"http://127.0.0.1:{port}")

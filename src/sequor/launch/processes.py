@@ -111,6 +111,19 @@ class Child:
         self._note.unlink(missing_ok=True)
 
 
+def begin_in(
+    folder: Path,
+    name: str,
+    command: Sequence[str],
+    environment: Mapping[str, str] | None = None,
+    handed: Sequence[int] = (),
+) -> Child:
+    """A program of ours under a name: in ``folder`` it is noted in ``name``.pid, and what it says is added to
+    ``name``.log."""
+    with (folder / f"{name}.log").open("ab") as output:
+        return Child(command, folder / f"{name}.pid", output, environment=environment, handed=handed)
+
+
 def end_orphan(note: Path, how: signal.Signals = signal.SIGTERM, seconds: float = END_SECONDS) -> bool:
     """End what an earlier start noted and left behind; whether there was anything.
 

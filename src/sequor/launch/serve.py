@@ -13,7 +13,7 @@ import threading
 from collections.abc import Sequence
 from pathlib import Path
 
-from sequor.jobs.logs import note_in
+from sequor.jobs.logs import LOG, note_in
 
 from .door import Door, refuse_odd_address
 from .mariadb import MariaDB
@@ -103,7 +103,7 @@ def _run(options: argparse.Namespace) -> int:
     exports = None if options.exports is None else _folder_for_exports(options.exports)
     stop = asked_to_stop()
     _own(folder)
-    note_in(logging.FileHandler(folder / "sequor.log"), logging.INFO)
+    note_in(logging.FileHandler(folder / LOG), logging.INFO)
     logging.getLogger("alembic").setLevel(logging.WARNING)
     # The libraries load while the database comes up, which belongs to this thread and ends with it.
     loading = threading.Thread(target=importlib.import_module, args=("sequor.launch.application",))

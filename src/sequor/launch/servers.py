@@ -20,7 +20,7 @@ from sequor.store.database import Store
 from sequor.web.going_on.metrics import TOGETHER
 
 from .door import Door
-from .processes import Child, StartError, end_orphan, run_folder
+from .processes import Child, StartError, begin_in, end_orphan, run_folder
 
 PROGRAM = "sequor.launch.answer"
 MOST = 16
@@ -78,9 +78,8 @@ class Servers:
         command = [sys.executable, "-m", PROGRAM, "--door", str(self._at.fileno()), "--of", str(self._count)]
         if self._door.proxy is not None:
             command += ["--proxy", self._door.proxy]
-        with (self._folder / f"{_name(number)}.log").open("ab") as output:
-            note = self._folder / f"{_name(number)}.pid"
-            return Child(command, note, output, environment=self._environment, handed=(self._at.fileno(),))
+        handed = (self._at.fileno(),)
+        return begin_in(self._folder, _name(number), command, self._environment, handed)
 
     def _ask(self, answered: threading.Event) -> None:
         # The door is open from the start on: a question waits there until one answers it.
